@@ -136,7 +136,7 @@ export const batchEventSchema = z.object({ run: batchRunSchema, items: z.array(b
 
 const one = z.object({ id: fileIdSchema });
 const item = one.extend({ file: fileIdSchema });
-const groupKey = z.string().regex(/^[0-9a-f]{24}$/, 'is no key of a group of changes');
+const groupKey = z.string().regex(/^[0-9a-f]{24}$/, 'is not a key of a group of changes');
 
 /** Batch runs: editors start and apply their own, leads those of all. */
 export const batchesApi = {

@@ -14,7 +14,7 @@ export const standingSchema = z.object({
 });
 export type Standing = z.infer<typeof standingSchema>;
 
-export const tabSchema = z.string().regex(/^[a-z0-9]{8,32}$/, 'is no tab');
+export const tabSchema = z.string().regex(/^[a-z0-9]{8,32}$/, 'is not a tab');
 
 export const presentSchema = standingSchema.extend({ tab: z.string(), person: z.string(), name: z.string() });
 export type Present = z.infer<typeof presentSchema>;

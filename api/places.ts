@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-export const fileIdSchema = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is no file id');
+export const fileIdSchema = z.string().regex(/^[a-zA-Z0-9_-]{1,64}$/, 'is not a file id');
 
 /** A folder in a project: names with strokes between, none at the ends; empty is the project itself. */
 export const folderSchema = z
@@ -8,7 +8,7 @@ export const folderSchema = z
   .max(300)
   .regex(
     /^(?:[^/\\]*[^/\\\s][^/\\]*(?:\/[^/\\]*[^/\\\s][^/\\]*)*)?$/,
-    'is no folder: names with / between, as in act 1/night',
+    'is not a folder: names with / between, as in act 1/night',
   )
   .transform((path) =>
     path

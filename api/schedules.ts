@@ -24,9 +24,9 @@ const wanted = z.object({
     .describe('Days of the week, 0 for Sunday.'),
   at: z
     .string()
-    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is no time of day, as in 02:00')
+    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'is not a time of day, as in 02:00')
     .describe('The time of day there.'),
-  zone: z.string().max(64).refine(isZone, 'is no time zone, as in Europe/Oslo'),
+  zone: z.string().max(64).refine(isZone, 'is not a time zone, as in Europe/Oslo'),
   applies: z.boolean().default(false).describe('Apply what is planned without asking; else it waits for review.'),
   keepsReports: z.boolean().default(true).describe('Keep the reports of its scripts.'),
   active: z.boolean().default(true),

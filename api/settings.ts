@@ -4,7 +4,7 @@ import { contract } from './contract.ts';
 const sequenceSchema = z
   .string()
   .max(40)
-  .regex(/^\S+( \S+)?$/, 'is no key or row of two keys');
+  .regex(/^\S+( \S+)?$/, 'is not a key or row of two keys');
 
 /** Which keys do what, where that differs from what is usual: an empty list takes all keys off an act. */
 export const shortcutsSchema = z.object({
@@ -26,7 +26,7 @@ export type SavedView = z.infer<typeof savedViewSchema>;
 
 export const savedViewsSchema = z.array(savedViewSchema).max(200);
 
-export const settingNameSchema = z.string().regex(/^(shortcuts|views-[a-zA-Z0-9_-]{1,64})$/, 'is no setting');
+export const settingNameSchema = z.string().regex(/^(shortcuts|views-[a-zA-Z0-9_-]{1,64})$/, 'is not a setting');
 
 /** What a setting of that name holds. */
 export const settingOf = (name: string): typeof shortcutsSchema | typeof savedViewsSchema =>

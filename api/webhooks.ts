@@ -40,7 +40,7 @@ export const webhookPayloadSchema = z.object({
 const one = z.object({ id: z.string().max(32) });
 const wanted = z.object({
   title: z.string().trim().min(1, 'Title it.').max(200),
-  url: z.url({ protocol: /^https?$/, error: 'is no http or https address' }).max(500),
+  url: z.url({ protocol: /^https?$/, error: 'is not an http or https address' }).max(500),
   types,
   active: z.boolean().default(true),
 });

@@ -52,7 +52,7 @@ it('reads what is piped in by what it holds, packed or not, and tables as they a
     const { status, out } = await fed(input, 'convert', '-', '-', '--to', 'graphml');
     expect([status, out.includes('attr.name="since"'), out.includes('far kelp')]).toEqual([0, true, true]);
   }
-  expect((await fed('one two', 'measure', '-')).err).toContain('no format that is known');
+  expect((await fed('one two', 'measure', '-')).err).toContain('is in no format that can be read');
   writeFileSync(join(folder, 'supplies.csv'), 'Studio;Supplies\nreef;dome\n');
   writeFileSync(join(folder, 'who.csv'), 'id;label\nreef;Reef house\n');
   const read = await basitax(
@@ -222,13 +222,13 @@ it('ends with 1 where something had to be repaired, and says what', async () => 
 
 it.each([
   [['convert', 'gone.graphml', 'x.json'], 'gone.graphml: there is no such file'],
-  [['convert', 'broken.graphml', 'x.json'], 'broken.graphml:3: this is no well-formed XML'],
+  [['convert', 'broken.graphml', 'x.json'], 'broken.graphml:3: this is not well-formed XML'],
   [['convert', 'dome.graph.json', 'x.docx'], '.graphml'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--keep', '3'], '--keep takes a number from 0 to 1'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--shape', 'wide'], '--shape takes width ÷ height'],
   [['arrange', 'dome.graph.json', '-o', 'x.json', '--flow', 'sideways'], '--flow takes right'],
   [['arrange', 'dome.graph.json', '-o', 'no/such/folder.json'], 'cannot be written'],
-  [['measure', 'dome.graph.json', '--catalogue', 'dome.graph.json'], 'this is no catalogue'],
+  [['measure', 'dome.graph.json', '--catalogue', 'dome.graph.json'], 'this is not a catalogue'],
   [['measure'], 'takes at least one file'],
   [['measure', '.'.repeat(3)], 'no such file'],
   [['run', 'label', 'dome.graph.json', '--where', 'kind:'], 'A value is missing'],

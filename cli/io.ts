@@ -106,7 +106,7 @@ export class Io {
         error instanceof z.ZodError
           ? `${error.issues[0]?.path.join('.')}: ${error.issues[0]?.message}`
           : (error as Error).message;
-      throw new Unusable(`${file}: this is no catalogue: ${why}.`);
+      throw new Unusable(`${file}: this is not a catalogue: ${why}.`);
     }
   }
 

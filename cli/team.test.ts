@@ -68,7 +68,7 @@ it('checks by a profile: as text, as JSON and as SARIF, with status 1 where the 
     ['{"rules": {"neat": {}}}', 'house.json: There is no house rule “neat”.'],
     [
       '{"rules": {"overlap": {"severity": "bad"}}}',
-      'house.json: this is no profile of house rules: rules.overlap.severity: ',
+      'house.json: this is not a profile of house rules: rules.overlap.severity: ',
     ],
     [
       '{"rules": {"overlap": {"where": "size >"}}}',

@@ -1,4 +1,7 @@
 import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+
+const require = createRequire(import.meta.url);
 
 /** A script that comes with the demo: also the worked examples of docs/scripting.md. */
 export interface DemoScript {
@@ -36,5 +39,5 @@ export const demoScripts: readonly DemoScript[] = named.map(([id, title, about])
   id,
   title,
   about,
-  source: readFileSync(new URL(`./scripts/${id}.ts`, import.meta.url), 'utf8'),
+  source: readFileSync(require.resolve(`@basitax/demo/scripts/${id}`), 'utf8'),
 }));

@@ -267,9 +267,9 @@ describe('house rules', () => {
       page.getByLabel('Choose a file of rules').setInputFiles(file(name, content));
     await take('broken.json', '{"rules":');
     await page.getByText('broken.json holds no rules').waitFor();
-    await page.getByText(/this is no JSON: /).waitFor();
+    await page.getByText(/this is not valid JSON: /).waitFor();
     await take('odd.json', '{"rules":{"overlap":{"severity":"grave"}}}');
-    await page.getByText(/^this is no profile of house rules: rules\.overlap\.severity: /).waitFor();
+    await page.getByText(/^this is not a profile of house rules: rules\.overlap\.severity: /).waitFor();
     await take('none.json', '{"rules":{"no-such-rule":{}}}');
     await page.getByText(/^There is no house rule “no-such-rule”/).waitFor();
     await take(

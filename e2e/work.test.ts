@@ -196,7 +196,7 @@ describe('editing', () => {
     const inspector = page.getByRole('complementary', { name: 'Inspector' });
     await inspector.getByRole('textbox', { name: 'Name' }).fill('two words');
     await page.keyboard.press('Enter');
-    await page.getByText(/is no legal name/).waitFor();
+    await page.getByText(/is not a legal name/).waitFor();
     await expect.poll(() => inspector.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('HouseGrade');
     await inspector.getByRole('textbox', { name: 'Name' }).fill('NightGrade');
     await page.keyboard.press('Enter');

@@ -101,26 +101,25 @@ await main(async () => {
       });
       console.log(`Open http://127.0.0.1:${port + 1}, which follows your changes.`);
     }
+    // known only now that all packages are there
+    const { serverArguments } = await import('../threads/program.mjs');
+    const plain = await serverArguments();
     let hasRun = false;
     const run = () => {
-      server = spawn(
-        process.execPath,
-        [...(isDev ? ['--watch'] : []), '--import', 'tsx', join(root, 'server/main.ts')],
-        {
-          cwd: root,
-          // the channel tells the server when this process is gone, however it went
-          stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
-          env: {
-            NODE_ENV: isDev ? 'development' : 'production',
-            ...process.env,
-            ...house,
-            PORT: String(port),
-            DATABASE_URL: process.env.DATABASE_URL || database.url,
-            WEB_FOLDER: join(root, 'web/dist'),
-            LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
-          },
+      server = spawn(process.execPath, isDev ? ['--watch', '--import', 'tsx', join(root, 'server/main.ts')] : plain, {
+        cwd: root,
+        // the channel tells the server when this process is gone, however it went
+        stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+        env: {
+          NODE_ENV: isDev ? 'development' : 'production',
+          ...process.env,
+          ...house,
+          PORT: String(port),
+          DATABASE_URL: process.env.DATABASE_URL || database.url,
+          WEB_FOLDER: join(root, 'web/dist'),
+          LOG_FILE: process.env.LOG_FILE ?? join(home, 'server.log'),
         },
-      );
+      });
       server.on('message', (message) => {
         hasRun ||= message === 'serves';
       });

@@ -17,6 +17,8 @@ const banned = [
   /\bso many\b/i,
   /\b(?:Save|Go on|Keep) so\b/,
   /\bOK\b/,
+  // “is not a colour”, not “is no colour”
+  /(?<!here )\bis no (?!longer|more|such|one\b)[a-zA-Z]/,
 ];
 
 /** Words for a program, in a row. */

@@ -48,7 +48,7 @@ describe('a revision that was saved', () => {
     expect(after.head.findings).not.toBeNull();
   });
 
-  it('is no part of health until it was measured', async () => {
+  it('is not a part of health until it was measured', async () => {
     await team.judging.close();
     const saved = await save('High water');
     expect([saved.head.measures.score, saved.head.findings]).toEqual([undefined, null]);

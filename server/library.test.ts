@@ -80,7 +80,7 @@ describe('the library', () => {
     );
     expect(
       (await make(editor, { type: 'recipe', content: '{"steps": [{"do": "check", "rules": ["neat"]}]}' }, 422)).detail,
-    ).toContain('is no house rule');
+    ).toContain('is not a house rule');
     await make(editor, {
       type: 'recipe',
       content: '{"steps": [{"do": "operation", "operation": "arrange"}, {"do": "keep"}]}',

@@ -81,11 +81,12 @@ await queueUnjudged(sequelize);
 
 // a house's own store, or with the demo its stand-in
 const assetAddress = process.env.ASSET_STORE_URL ?? (!isDemo ? undefined : (await startAssetStore()).address);
-if (assetAddress !== undefined && !URL.canParse(assetAddress)) stop(`ASSET_STORE_URL is no address: ${assetAddress}`);
+if (assetAddress !== undefined && !URL.canParse(assetAddress))
+  stop(`ASSET_STORE_URL is not an address: ${assetAddress}`);
 const assets = assetAddress === undefined ? {} : { assets: httpAssetStore(assetAddress) };
 const renderAddress = process.env.RENDER_SERVICE_URL ?? (!isDemo ? undefined : (await startRenderService()).address);
 if (renderAddress !== undefined && !URL.canParse(renderAddress))
-  stop(`RENDER_SERVICE_URL is no address: ${renderAddress}`);
+  stop(`RENDER_SERVICE_URL is not an address: ${renderAddress}`);
 const render = renderAddress === undefined ? {} : { render: httpRenderService(renderAddress) };
 // hosts that webhooks may be sent to; with the demo a stand-in that shows what came
 const namedHosts = (process.env.WEBHOOK_HOSTS ?? '').split(',').flatMap((one) => one.trim() || []);

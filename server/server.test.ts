@@ -203,7 +203,7 @@ describe('files and revisions', () => {
 
   it.each([
     ['no If-Match', {}, { edit: { steps: [] }, message: 'm' }, 428],
-    ['an If-Match that is no number', { 'If-Match': 'latest' }, { edit: { steps: [] }, message: 'm' }, 400],
+    ['an If-Match that is not a number', { 'If-Match': 'latest' }, { edit: { steps: [] }, message: 'm' }, 400],
     ['a revision to come', { 'If-Match': '"999"' }, { edit: { steps: [] }, message: 'm' }, 400],
     ['no message', { 'If-Match': '"1"' }, { edit: { steps: [] }, message: ' ' }, 400],
     ['steps that are none', { 'If-Match': '"1"' }, { edit: { steps: [{ type: 'explode' }] }, message: 'm' }, 400],
@@ -272,14 +272,14 @@ describe('import and export', () => {
     expect((await editor.json('GET', '/api/files')).files).toHaveLength(before);
   });
 
-  it('refuses what is no text and what is too large, before it is read', async () => {
+  it('refuses what is not text and what is too large, before it is read', async () => {
     const bytes = await fetch(`${team.base}/api/files?name=x.graphml`, {
       method: 'POST',
       body: new Uint8Array([0x47, 0x00, 0x00, 0xff, 0x03]),
       headers: { Cookie: editor.cookies },
     });
     expect(bytes.status).toBe(422);
-    expect((await bytes.json()).detail).toContain('no text');
+    expect((await bytes.json()).detail).toContain('not a text file');
     await editor.json('POST', '/api/files?name=x.graphml', { text: 'x'.repeat(65 * 1024 * 1024), status: 413 });
   });
 });
@@ -386,7 +386,7 @@ describe('errors', () => {
       headers: { 'Content-Type': 'application/json' },
       status: 400,
     });
-    expect(broken.detail).toContain('The body is no JSON');
+    expect(broken.detail).toContain('The body is not valid JSON');
     await editor.json('POST', '/api/session', {
       text: `"${'x'.repeat(41 * 1024 * 1024)}"`,
       headers: { 'Content-Type': 'application/json' },

@@ -4,7 +4,10 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, s
 import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-const root = fileURLToPath(new URL('../', import.meta.url));
+/** The folder of the project, also where this stands in a program that it made itself. */
+let root = dirname(fileURLToPath(import.meta.url));
+while (!existsSync(join(root, 'package-lock.json'))) root = dirname(root);
+
 /** All folders of sources that a program may be made of. */
 const folders = ['core', 'api', 'threads', 'print', 'cli', 'server', 'demo'];
 /**
@@ -13,12 +16,15 @@ const folders = ['core', 'api', 'threads', 'print', 'cli', 'server', 'demo'];
  */
 const outside = [
   '@jitl/quickjs-wasmfile-release-sync',
+  '@node-rs/argon2',
   '@resvg/resvg-js',
   '@typescript/vfs',
   'esbuild',
   'fontkit',
   'mariadb',
   'pdfkit',
+  'pino',
+  'piscina',
   'sequelize',
   'tsx',
   'typescript',
@@ -126,4 +132,22 @@ export async function program(name, entry, dist) {
     );
   }
   return path;
+}
+
+/** Codes of errors that say that nothing can be written there. */
+export const unwritable = ['EACCES', 'EROFS', 'EPERM', 'ENOSPC'];
+
+/**
+ * What Node takes to run the server: the server as a program; its sources, which take several times as long to start,
+ * where that cannot be written. Throws as `program`.
+ *
+ * @returns {Promise<string[]>} arguments of Node
+ */
+export async function serverArguments() {
+  try {
+    return [await program('server', 'server/main.ts', 'server/dist')];
+  } catch (error) {
+    if (!unwritable.includes(error.cause?.code)) throw error;
+    return ['--import', 'tsx', join(root, 'server/main.ts')];
+  }
 }

@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 import { pathToFileURL } from 'node:url';
-import { program } from '../../threads/program.mjs';
+import { program, unwritable } from '../../threads/program.mjs';
 
 // who reads our output may stop before its end, as head does: that is no error
 process.stdout.on('error', (error) => {
@@ -16,7 +16,7 @@ async function command() {
   try {
     return await import(pathToFileURL(await program('basitax', 'cli/main.ts', 'cli/dist')).href);
   } catch (error) {
-    if (!['EACCES', 'EROFS', 'EPERM', 'ENOSPC'].includes(error.cause?.code)) throw error;
+    if (!unwritable.includes(error.cause?.code)) throw error;
     const { register } = await import('tsx/esm/api');
     register();
     return import('../main.ts');

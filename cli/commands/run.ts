@@ -63,7 +63,7 @@ function operationOptions(values: Values): Readonly<Record<string, Json>> {
   try {
     given = JSON.parse(values.options ?? '{}');
   } catch (error) {
-    throw new Unusable(`--options is no JSON: ${(error as Error).message}.`);
+    throw new Unusable(`--options is not valid JSON: ${(error as Error).message}.`);
   }
   if (typeof given !== 'object' || given === null || Array.isArray(given))
     throw new Unusable('--options takes an object in JSON, such as {"keep": 0.5}.');

@@ -12,8 +12,8 @@ describe('a recipe, before any file is looked at', () => {
     [{ do: 'operation', operation: 'label', where: 'kind:' }, 'Step 2: the query: A value is missing'],
     [{ do: 'only', where: '(' }, 'Step 2: the query'],
     [{ do: 'script' }, 'Step 2: name a script, or write one.'],
-    [{ do: 'fix', rules: ['overlap', 'neat'] }, 'Step 2: “neat” is no house rule.'],
-    [{ do: 'check', rules: ['tidy'] }, 'Step 2: “tidy” is no house rule.'],
+    [{ do: 'fix', rules: ['overlap', 'neat'] }, 'Step 2: “neat” is not a house rule.'],
+    [{ do: 'check', rules: ['tidy'] }, 'Step 2: “tidy” is not a house rule.'],
   ])('%j', (step, sentence) => {
     expect(problem({ do: 'keep' }, step)).toContain(sentence);
   });

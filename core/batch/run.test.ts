@@ -118,7 +118,7 @@ describe('a recipe', () => {
       { do: 'no-new', rules },
     ])
       expect(stepTitle(recipe(step).steps[0]!)).toMatch(/^(Stop|Only)/);
-    expect(recipeProblem(recipe({ do: 'no-new', rules: ['none'] }))?.message).toContain('no house rule');
+    expect(recipeProblem(recipe({ do: 'no-new', rules: ['none'] }))?.message).toContain('not a house rule');
   });
 
   it('hears in one go what a script asks the asset store in every graph', async () => {

@@ -2,6 +2,20 @@ import { sentences } from '../said.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('batch', {
+  'upgrade-no-kind': ({ node, kind }: { node: string; kind: string }) =>
+    `“${node}”: the new catalogue has no kind “${kind}”; the node stays as it is. Map it to another kind.`,
+  'upgrade-dropped': ({ node, parameter, value }: { node: string; parameter: string; value: string }) =>
+    `“${node}”: ${parameter} (${value}) was dropped, as the mapping says.`,
+  'upgrade-not-counted': ({ node, parameter, to }: { node: string; parameter: string; to: string }) =>
+    `“${node}”: the value of ${parameter} cannot be converted; ${to} keeps it as it is.`,
+  'upgrade-no-parameter': ({ node, parameter, value }: { node: string; parameter: string; value: string }) =>
+    `“${node}”: its kind no longer has the parameter ${parameter}; its value ${value} is kept, but not used.`,
+  'upgrade-value': ({ node, problem }: { node: string; problem: string }) => `“${node}”: ${problem}`,
+  'upgrade-no-output': ({ node, port }: { node: string; port: string }) => `“${node}” no longer has the output ${port}`,
+  'upgrade-no-input': ({ node, port }: { node: string; port: string }) => `“${node}” no longer has the input ${port}`,
+  'upgrade-types': () => 'the types no longer fit',
+  'upgrade-wire': ({ source, port, target, why }: { source: string; port: string; target: string; why: string }) =>
+    `The wire from “${source}” into ${port} of “${target}” could not be kept: ${why}.`,
   better: ({ before, after }: { before: number; after: number; by: number }) =>
     `Readability goes from ${before.toFixed(1)} to ${after.toFixed(1)}.`,
   'not-better': ({ before, after, by }: { before: number; after: number; by: number }) =>
@@ -28,5 +42,5 @@ export const { say, refuse, find } = sentences('batch', {
     problem: string | undefined;
   }) => `${operation}: option ${option || '(all)'} does not fit: ${problem ?? 'not as expected'}.`,
   'no-script': () => 'name a script, or write one.',
-  'no-rule': ({ rule }: { rule: string }) => `“${rule}” is no house rule.`,
+  'no-rule': ({ rule }: { rule: string }) => `“${rule}” is not a house rule.`,
 });

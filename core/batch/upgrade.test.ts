@@ -109,16 +109,16 @@ describe('an upgrade', () => {
     });
     const { doc, findings } = run(small, after);
     expect(findings.map((one) => one.message).sort()).toEqual([
-      'The wire from “a” into amount of “e” could not be kept: “e” has no input amount any more.',
+      'The wire from “a” into amount of “e” could not be kept: “e” no longer has the input amount.',
       '“a”: the new catalogue has no kind “add”; the node stays as it is. Map it to another kind.',
-      '“s”: its kind has no parameter value any more; 4 is kept, unread.',
+      '“s”: its kind no longer has the parameter value; its value 4 is kept, but not used.',
     ]);
     expect(doc.nodes.get('s')!.params).toEqual({ value: 4 });
     expect(doc.nodes.get('a')!.kind).toBe('add');
     const dropped = run(small, after, { kinds: { src: { parameters: { value: null } } } });
     expect(dropped.doc.nodes.get('s')!.params).toBeUndefined();
     expect(dropped.findings.filter((one) => one.severity === 'info').map((one) => one.message)).toEqual([
-      '“s”: value, 4, was let go, as the mapping says.',
+      '“s”: value (4) was dropped, as the mapping says.',
     ]);
   });
 
@@ -128,7 +128,7 @@ describe('an upgrade', () => {
     });
     const { doc, findings } = run(small, after);
     expect(into(doc, 'a.a')).toBeUndefined();
-    expect(findings.map((one) => one.message)[0]).toContain('the types do not fit any more');
+    expect(findings.map((one) => one.message)[0]).toContain('the types no longer fit');
   });
 
   it('keeps rows of ports that had grown, and components that were open', () => {

@@ -8,12 +8,14 @@ import { portAt } from '../document/port-at.ts';
 import type { GraphNode, Port, PortRef } from '../document/schema.ts';
 import type { Edit } from '../edit/step.ts';
 import { Transaction } from '../edit/transaction.ts';
-import { type Finding, finding, type Severity } from '../finding.ts';
+import type { Finding, Severity } from '../finding.ts';
 import { type Boxes, nodeBoxes } from '../inspect/boxes.ts';
 import { must } from '../must.ts';
+import type { Saying } from '../said.ts';
 import { portOrPart } from '../wiring/types.ts';
 import { plural } from '../words.ts';
 import type { KindMapping, Mapping } from './mapping.ts';
+import { say } from './sentences.ts';
 
 /** What an upgrade does, and what it could not keep: nothing is lost without a finding. */
 export interface Upgrade {
@@ -71,9 +73,9 @@ class Upgrading {
     this.tx = new Transaction(doc);
   }
 
-  private say(severity: Severity, node: GraphNode, message: string): void {
+  private tell(severity: Severity, node: GraphNode, said: Saying): void {
     if (severity !== 'info') this.lost++;
-    this.findings.push(finding('upgrade', severity, placeOf(this.doc, node.graph, node.id), message));
+    this.findings.push({ rule: 'upgrade', severity, place: placeOf(this.doc, node.graph, node.id), ...said });
   }
 
   nodes(): void {
@@ -86,12 +88,7 @@ class Upgrading {
       const kind = own?.to ?? node.kind;
       if (!this.after.kind(kind)) {
         const isNew = this.before.kind(node.kind) !== undefined;
-        if (isNew)
-          this.say(
-            'warning',
-            node,
-            `“${caption(node)}”: the new catalogue has no kind “${kind}”; the node stays as it is. Map it to another kind.`,
-          );
+        if (isNew) this.tell('warning', node, say('upgrade-no-kind', { node: caption(node), kind }));
         continue;
       }
       const steps = this.tx.edit.steps.length;
@@ -171,26 +168,26 @@ class Upgrading {
     tell: boolean,
   ): Record<string, Json> {
     const values: Record<string, Json> = {};
-    const say = (severity: Severity, message: string): void => void (tell && this.say(severity, node, message));
+    const told = (severity: Severity, said: Saying): void => void (tell && this.tell(severity, node, said));
     for (const [id, value] of Object.entries(old)) {
       const entry = own && Object.hasOwn(own.parameters, id) ? own.parameters[id] : id;
       if (entry === null) {
-        say('info', `“${caption(node)}”: ${id}, ${JSON.stringify(value)}, was let go, as the mapping says.`);
+        told('info', say('upgrade-dropped', { node: caption(node), parameter: id, value: JSON.stringify(value) }));
         continue;
       }
       const to = typeof entry === 'string' ? entry : must(entry).to;
       const now = this.carried(value, typeof entry === 'string' ? undefined : entry, () =>
-        say('warning', `“${caption(node)}”: ${id} holds what cannot be counted anew; ${to} keeps it as it is.`),
+        told('warning', say('upgrade-not-counted', { node: caption(node), parameter: id, to })),
       );
       values[to] = now;
       if (isFixed(node)) continue;
       if (!this.after.parameter(kind, to) && this.before.parameter(node.kind, id))
-        say(
+        told(
           'warning',
-          `“${caption(node)}”: its kind has no parameter ${to} any more; ${JSON.stringify(now)} is kept, unread.`,
+          say('upgrade-no-parameter', { node: caption(node), parameter: to, value: JSON.stringify(now) }),
         );
       const problem = this.after.valueProblem(kind, to, now);
-      if (problem) say('warning', `“${caption(node)}”: ${problem.message}`);
+      if (problem) told('warning', say('upgrade-value', { node: caption(node), problem: problem.message }));
     }
     if (!isFixed(node)) this.defaults(node, kind, own, values, tell);
     return values;
@@ -272,14 +269,19 @@ class Upgrading {
       this.tx.remove('wires', wire.id);
       const [source, target] = [must(this.doc.nodes.get(wire.from.node)), must(this.doc.nodes.get(wire.to.node))];
       const why = !from
-        ? `“${caption(source)}” has no output ${wire.from.port} any more`
+        ? say('upgrade-no-output', { node: caption(source), port: wire.from.port })
         : !to
-          ? `“${caption(target)}” has no input ${wire.to.port} any more`
-          : 'the types do not fit any more';
-      this.say(
+          ? say('upgrade-no-input', { node: caption(target), port: wire.to.port })
+          : say('upgrade-types');
+      this.tell(
         'warning',
         target,
-        `The wire from “${caption(source)}” into ${wire.to.port} of “${caption(target)}” could not be kept: ${why}.`,
+        say('upgrade-wire', {
+          source: caption(source),
+          port: wire.to.port,
+          target: caption(target),
+          why: why.message,
+        }),
       );
     }
   }

@@ -8,7 +8,7 @@ import { hues, sketchColors, type Theme } from '../inspect/sketch-colors.ts';
 import { must } from '../must.ts';
 import { contrast, hexOf, mixed, parseColor, type Rgb, standingOut } from './contrast.ts';
 
-const hex = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'is no colour such as #2f6f8f');
+const hex = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'is not a colour such as #2f6f8f');
 
 /** A team's colours, by category. A category that is not named has the hue of the catalogue. */
 export const schemeSchema = z.object({ categories: z.record(z.string().min(1).max(100), hex).default({}) });

@@ -75,7 +75,7 @@ describe('the file', () => {
   });
 
   it.each([
-    ['{"format": "basitax-graph",\n "version": 1,,}', /Line 2.*no JSON/],
+    ['{"format": "basitax-graph",\n "version": 1,,}', /Line 2.*not valid JSON/],
     ['[]', /lacks "format"/],
     ['{"format":"basitax-graph","version":9}', /version 9/],
     [

@@ -6,7 +6,7 @@ import { compareIds, type Id } from './ids.ts';
 import type { Json } from './json.ts';
 import { checkJson } from './nesting.ts';
 import { fileSchema, headShape, type TableName, tableNames, tableShapes } from './schema.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 import { UnreadableFile } from './unreadable.ts';
 import { problems, repair } from './validate.ts';
 
@@ -73,7 +73,7 @@ export function parseJson(text: string): unknown {
   } catch (error) {
     // the message may quote the text with its line ends
     throw new UnreadableFile(
-      `this is no JSON: ${(error as Error).message.replace(/\s+/g, ' ')}.`,
+      say('not-json', { why: (error as Error).message.replace(/\s+/g, ' ') }),
       lineOfJsonError(text, error as Error),
     );
   }
@@ -118,9 +118,8 @@ export function readStored(text: string): Doc {
 function checkFormat(raw: unknown): void {
   const version = (raw as { version?: unknown } | null)?.version;
   if ((raw as { format?: unknown } | null)?.format !== 'basitax-graph')
-    throw new UnreadableFile('this JSON is no graph file: it lacks "format": "basitax-graph".');
-  if (version !== 1)
-    throw new UnreadableFile(`this graph file has version ${JSON.stringify(version)}; this program reads version 1.`);
+    throw new UnreadableFile(say('not-a-graph-file'));
+  if (version !== 1) throw new UnreadableFile(say('other-version', { version: JSON.stringify(version) }));
 }
 
 /**
@@ -142,7 +141,7 @@ export function editedProblems(after: Doc, edit: Edit): readonly Finding[] {
 export function docFromJson(raw: unknown): ReadFile {
   checkFormat(raw);
   const parsed = fileSchema.safeParse(raw);
-  if (!parsed.success) throw new UnreadableFile(firstIssue(parsed.error, raw));
+  if (!parsed.success) throw new UnreadableFile(say('bad-field', { issue: firstIssue(parsed.error, raw) }));
   const { graphs, frames, nodes, wires, notes, ...rest } = parsed.data;
   const head = headShape.parse(rest);
   const extra = Object.fromEntries(

@@ -1,3 +1,4 @@
+import { say } from './sentences.ts';
 import { UnreadableFile } from './unreadable.ts';
 
 // Looked at before anything is parsed: what is nested without end costs parsers their stack or their time.
@@ -43,7 +44,7 @@ export function checkJson(text: string, most = mostValues): void {
         depth++;
         values++;
         if (depth > mostNested.json)
-          throw new UnreadableFile(`this JSON is nested deeper than ${mostNested.json} levels.`, lineAt(text, i));
+          throw new UnreadableFile(say('json-too-deep', { most: mostNested.json }), lineAt(text, i));
         break;
       case 125:
       case 93:
@@ -56,9 +57,6 @@ export function checkJson(text: string, most = mostValues): void {
         break;
       default:
     }
-    if (values > most)
-      throw new UnreadableFile(
-        `this JSON holds more than ${most.toLocaleString('en')} values, the most that can be read.`,
-      );
+    if (values > most) throw new UnreadableFile(say('json-too-large', { most }));
   }
 }

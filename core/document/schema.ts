@@ -141,7 +141,7 @@ const nodeShape = loose(
       .max(100_000)
       .regex(
         /^data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/]+=*$/,
-        'is no small PNG, JPEG or WebP picture as a data address',
+        'is not a small PNG, JPEG or WebP picture as a data address',
       )
       .optional()
       .describe('A small picture, 16:9, as a data address.'),

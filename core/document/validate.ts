@@ -1,4 +1,4 @@
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { builtin } from './builtin.ts';
 import { caption, type Doc, graphPath, indexOf, placeOf } from './doc.ts';
@@ -6,6 +6,7 @@ import { compareIds, type Id } from './ids.ts';
 import { freeName, legalName, retitled } from './names.ts';
 import { portAt } from './port-at.ts';
 import type { Frame, GraphNode, Note, Wire } from './schema.ts';
+import { find } from './sentences.ts';
 
 /** Nested graphs and frames may lie this deep at the most. */
 export const mostDepth = 100;
@@ -22,8 +23,7 @@ export interface Repaired {
  */
 export function repair(doc: Doc): Repaired {
   const found: Finding[] = [];
-  const say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string): void =>
-    void found.push(finding(rule, severity, place, message));
+  const say: Say = (finding) => void found.push(finding);
   const graphs = new Map(doc.graphs);
   const nodes = new Map(doc.nodes);
   const frames = new Map(doc.frames);
@@ -31,7 +31,7 @@ export function repair(doc: Doc): Repaired {
   const notes = new Map(doc.notes);
   if (!graphs.has(doc.head.root)) {
     graphs.set(doc.head.root, { id: doc.head.root, name: 'Main' });
-    say('lost-root', 'warning', [], 'The outermost graph was missing; an empty one took its place.');
+    say(find('lost-root', 'warning', [], 'lost-root'));
   }
   oneTable({ graphs, frames, nodes, wires, notes }, say);
   repairNodes(doc, graphs, nodes, frames, say);
@@ -44,7 +44,7 @@ export function repair(doc: Doc): Repaired {
   return { doc: named, findings: found };
 }
 
-type Say = (rule: string, severity: Finding['severity'], place: readonly Id[], message: string) => void;
+type Say = (finding: Finding) => void;
 
 function oneTable(tables: Record<string, Map<Id, unknown>>, say: Say): void {
   const seen = new Set<Id>();
@@ -53,7 +53,7 @@ function oneTable(tables: Record<string, Map<Id, unknown>>, say: Say): void {
       if (!seen.has(id)) seen.add(id);
       else {
         rows.delete(id);
-        say('doubled-id', 'warning', [id], `The id ${id} stands for two things; the second one was left out.`);
+        say(find('doubled-id', 'warning', [id], 'doubled-id', { id }));
       }
     }
   }
@@ -62,7 +62,7 @@ function oneTable(tables: Record<string, Map<Id, unknown>>, say: Say): void {
 function finite<T extends object>(record: T, fields: readonly (keyof T & string)[], id: Id, say: Say): T {
   const broken = fields.filter((field) => typeof record[field] === 'number' && !Number.isFinite(record[field]));
   if (broken.length === 0) return record;
-  say('bad-number', 'warning', [id], `${broken.join(' and ')} of ${id} was no number; 0 took its place.`);
+  say(find('bad-number', 'warning', [id], 'bad-number', { fields: broken, id }));
   return { ...record, ...Object.fromEntries(broken.map((field) => [field, 0])) };
 }
 
@@ -83,33 +83,18 @@ function repairNodes(
   for (const id of [...nodes.keys()].sort(compareIds)) {
     let node = finite(nodes.get(id) as GraphNode, ['x', 'y'], id, say);
     if (!graphs.has(node.graph)) {
-      say(
-        'lost-graph',
-        'warning',
-        [id],
-        `“${caption(node)}” lay in a graph that is missing; it now lies in the outermost one.`,
-      );
+      say(find('lost-graph', 'warning', [id], 'lost-graph', { what: `“${caption(node)}”` }));
       node = { ...node, graph: doc.head.root };
     }
     if (node.frame !== undefined && frames.get(node.frame)?.graph !== node.graph) {
-      say(
-        'lost-frame',
-        'warning',
-        [id],
-        `“${caption(node)}” was a member of a frame that is not in its graph; it now has none.`,
-      );
+      say(find('lost-frame', 'warning', [id], 'lost-frame', { node: caption(node) }));
       node = without(node, 'frame');
     }
     if (
       node.inner !== undefined &&
       (!graphs.has(node.inner) || hosted.has(node.inner) || node.inner === doc.head.root)
     ) {
-      say(
-        'lost-inner',
-        'warning',
-        [id],
-        `“${caption(node)}” held a nested graph that is missing or held elsewhere; the link was taken away.`,
-      );
+      say(find('lost-inner', 'warning', [id], 'lost-inner', { node: caption(node) }));
       node = without(node, 'inner');
     }
     if (node.inner !== undefined) hosted.set(node.inner, id);
@@ -117,12 +102,7 @@ function repairNodes(
     const ports = node.ports.filter((port) => {
       const key = `${port.direction} ${port.id}`;
       if (seen.has(key)) {
-        say(
-          'doubled-port',
-          'warning',
-          [id],
-          `“${caption(node)}” has the port ${port.id} twice; the second was left out.`,
-        );
+        say(find('doubled-port', 'warning', [id], 'doubled-port', { node: caption(node), port: port.id }));
         return false;
       }
       seen.add(key);
@@ -137,24 +117,14 @@ function repairFrames(doc: Doc, graphs: Map<Id, unknown>, frames: Map<Id, Frame>
   for (const id of [...frames.keys()].sort(compareIds)) {
     let frame = finite(frames.get(id) as Frame, ['x', 'y', 'width', 'height'], id, say);
     if (!graphs.has(frame.graph)) {
-      say(
-        'lost-graph',
-        'warning',
-        [id],
-        `Frame “${frame.title}” lay in a graph that is missing; it now lies in the outermost one.`,
-      );
+      say(find('lost-graph', 'warning', [id], 'lost-graph', { what: `Frame “${frame.title}”` }));
       frame = { ...frame, graph: doc.head.root };
     }
     const path = new Set<Id>([id]);
     for (let at = frame.parent; at !== undefined; at = frames.get(at)?.parent) {
       const above = frames.get(at);
       if (!above || above.graph !== frame.graph || path.has(at) || path.size >= mostDepth) {
-        say(
-          'frame-tree',
-          'warning',
-          [id],
-          `Frame “${frame.title}” lay in a frame that is missing, lies within itself, or is more than ${mostDepth} deep; it now stands alone.`,
-        );
+        say(find('frame-tree', 'warning', [id], 'frame-tree', { frame: frame.title, most: mostDepth }));
         frame = without(frame, 'parent');
         break;
       }
@@ -168,8 +138,7 @@ function repairNotes(doc: Doc, graphs: Map<Id, unknown>, notes: Map<Id, Note>, s
   for (const [id, stored] of notes) {
     const note = finite(stored, ['x', 'y', 'width', 'height'], id, say);
     notes.set(id, graphs.has(note.graph) ? note : { ...note, graph: doc.head.root });
-    if (!graphs.has(note.graph))
-      say('lost-graph', 'warning', [id], 'A note lay in a graph that is missing; it now lies in the outermost one.');
+    if (!graphs.has(note.graph)) say(find('lost-graph', 'warning', [id], 'lost-graph', { what: 'A note' }));
   }
 }
 
@@ -179,37 +148,34 @@ function repairWires(nodes: Map<Id, GraphNode>, wires: Map<Id, Wire>, say: Say):
     const wire = wires.get(id) as Wire;
     const from = nodes.get(wire.from.node);
     const to = nodes.get(wire.to.node);
-    const drop = (rule: string, message: string): void => {
+    const drop = (finding: Finding): void => {
       wires.delete(id);
-      say(rule, 'warning', [id], message);
+      say(finding);
     };
     if (!from || !to) {
-      drop(
-        'wire-to-nothing',
-        `Wire ${id} led to the node ${from ? wire.to.node : wire.from.node}, which is missing; the wire was left out.`,
-      );
+      const node = from ? wire.to.node : wire.from.node;
+      drop(find('wire-to-nothing', 'warning', [id], 'wire-to-no-node', { wire: id, node }));
       continue;
     }
     const lacks = (node: GraphNode, port: string, direction: 'in' | 'out'): boolean =>
       portAt(node.ports, port, direction) === undefined;
     if (lacks(from, wire.from.port, 'out'))
       drop(
-        'wire-to-nothing',
-        `Wire ${id} left the output ${wire.from.port}, which “${caption(from)}” lacks; the wire was left out.`,
+        find('wire-to-nothing', 'warning', [id], 'wire-from-no-output', { port: wire.from.port, node: caption(from) }),
       );
     else if (lacks(to, wire.to.port, 'in'))
-      drop(
-        'wire-to-nothing',
-        `Wire ${id} led to the input ${wire.to.port}, which “${caption(to)}” lacks; the wire was left out.`,
-      );
+      drop(find('wire-to-nothing', 'warning', [id], 'wire-to-no-input', { port: wire.to.port, node: caption(to) }));
     else if (from.graph !== to.graph)
-      drop('wire-over-border', `Wire ${id} crossed the border of a nested graph; the wire was left out.`);
+      drop(find('wire-over-border', 'warning', [id], 'wire-over-border', { from: caption(from), to: caption(to) }));
     else {
       const ports = taken.get(wire.to.node);
       if (ports?.has(wire.to.port))
         drop(
-          'second-wire',
-          `The input ${wire.to.port} of “${caption(to)}” had two wires; the one from “${caption(from)}” was left out.`,
+          find('second-wire', 'warning', [id], 'second-wire', {
+            port: wire.to.port,
+            node: caption(to),
+            from: caption(from),
+          }),
         );
       else if (ports) ports.add(wire.to.port);
       else taken.set(wire.to.node, new Set([wire.to.port]));
@@ -229,12 +195,7 @@ function repairNesting(doc: Doc, say: Say): Doc {
   const nodes = new Map(doc.nodes);
   for (const node of bad) {
     nodes.set(node.id, { ...without(node, 'inner'), graph: doc.head.root });
-    say(
-      'nesting',
-      'warning',
-      [node.id],
-      `“${caption(node)}” held itself, or lay more than ${mostDepth} deep; it now lies in the outermost graph and holds nothing.`,
-    );
+    say(find('nesting', 'warning', [node.id], 'nesting', { node: caption(node), most: mostDepth }));
   }
   const left = new Map(doc.wires);
   for (const [id, wire] of left)
@@ -259,12 +220,7 @@ function repairNames(doc: Doc, say: Say): Doc {
       renamed.set(node.id, free);
       const label = node.label ?? (node.name || undefined);
       nodes.set(node.id, { ...node, name: free, ...(label !== undefined && { label }) });
-      say(
-        'name',
-        'info',
-        placeOf(doc, graph, node.id),
-        `“${node.name}” was no legal or free name; the node is called “${free}” and keeps the old one as its label.`,
-      );
+      say(find('name', 'info', placeOf(doc, graph, node.id), 'name-changed', { name: node.name, free }));
     }
   }
   if (renamed.size === 0) return doc;

@@ -6,8 +6,10 @@ import { isReferenceField, referencesOf } from '../document/references.ts';
 import type { PortRef, Wire } from '../document/schema.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
+import type { Saying } from '../said.ts';
 import { numberTakenNames } from './rebase-names.ts';
 import { breaksOf } from './rebase-whole.ts';
+import { say } from './sentences.ts';
 import type { Edit, Step } from './step.ts';
 
 /** Two edits that cannot both be done. Position conflicts belong together: one choice for all of them. */
@@ -186,36 +188,35 @@ function withoutHanging(steps: Step[], conflicts: Conflict[]): Step[] {
   }
 }
 
+type Clash = (kind: Conflict['kind'], other: Step, said: Saying) => Conflict;
+
 function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Conflict | 'done' | undefined {
-  const clash = (kind: Conflict['kind'], other: Step, message: string): Conflict => ({
+  const clash: Clash = (kind, other, said) => ({
     kind,
     id: step.id,
-    message,
+    message: said.message,
     mine: step,
     theirs: other,
   });
   const below = theirs.removedIds.size === 0 ? undefined : needs(step).find((id) => theirs.removedIds.has(id));
   const goneBelow = below === undefined ? undefined : theirs.removedIds.get(below);
-  if (goneBelow)
-    return clash('deleted', goneBelow, `${step.id} leans on ${goneBelow.id}, which has been deleted in the meantime.`);
+  if (goneBelow) return clash('deleted', goneBelow, say('lost-below', { id: step.id, below: goneBelow.id }));
 
   if (step.type === 'add') {
     const other = theirs.added.get(step);
     if (other)
-      return sameJson(other.value, step.value)
-        ? 'done'
-        : clash('added', other, `${step.id} was added by both, each time differently.`);
+      return sameJson(other.value, step.value) ? 'done' : clash('added', other, say('added-by-both', { id: step.id }));
     const gone = theirs.removed.get(step);
-    if (gone) return clash('deleted', gone, `${step.id} was deleted by both.`);
+    if (gone) return clash('deleted', gone, say('deleted-by-both', { id: step.id }));
   }
   if (step.type === 'remove') {
     if (theirs.removed.has(step)) return 'done';
     const inside = theirs.added.get(step) ?? theirs.set.get(step)?.[0] ?? theirs.leaning.get(step.id);
-    if (inside) return clash('deleted', inside, `${step.id} is deleted by one and changed by the other.`);
+    if (inside) return clash('deleted', inside, say('deleted-and-changed', { id: step.id }));
   }
   if (step.type === 'set') {
     const gone = theirs.removed.get(step);
-    if (gone) return clash('deleted', gone, `${step.id} has been deleted in the meantime.`);
+    if (gone) return clash('deleted', gone, say('deleted-since', { id: step.id }));
     for (const other of theirs.set.get(step) ?? []) {
       const length = Math.min(other.path.length, step.path.length);
       if (!other.path.slice(0, length).every((part, i) => part === step.path[i])) continue;
@@ -223,7 +224,7 @@ function conflictOf(step: Step, theirs: Theirs, freed: ReadonlySet<string>): Con
       return clash(
         isPosition(step.path) ? 'position' : 'value',
         other,
-        `${step.path.join('.')} of ${step.id} was changed by both.`,
+        say('changed-by-both', { field: step.path.join('.'), id: step.id }),
       );
     }
   }
@@ -234,7 +235,7 @@ function wireConflict(
   step: Step,
   theirs: Theirs,
   freed: ReadonlySet<string>,
-  clash: (kind: Conflict['kind'], other: Step, message: string) => Conflict,
+  clash: Clash,
 ): Conflict | 'done' | undefined {
   if (step.table !== 'wires' || step.type === 'remove') return undefined;
   const to =
@@ -248,5 +249,5 @@ function wireConflict(
   if (!other || other.wire.id === step.id) return undefined;
   const from = step.type === 'add' ? (step.value as unknown as Wire).from : undefined;
   if (from && sameJson(from, other.wire.from) && !freed.has(inputKey(to))) return 'done';
-  return clash('wire', other.step, `Both wired the input ${to.port} of ${to.node}.`);
+  return clash('wire', other.step, say('wired-by-both', { port: to.port, node: to.node }));
 }

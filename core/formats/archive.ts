@@ -1,6 +1,7 @@
 import { Gunzip, unzipSync, zipSync } from 'fflate';
 import { parseTar } from 'nanotar';
 import { UnreadableFile } from '../document/unreadable.ts';
+import { say } from './sentences.ts';
 
 /** A file of an archive, with its path in it. */
 export interface Entry {
@@ -15,10 +16,10 @@ const mostOfAll = 512 * 1024 * 1024;
 
 const mega = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
 const growsTooLarge = (what: string, most: number): UnreadableFile =>
-  new UnreadableFile(`${what} unpacks to more than ${mega(most)}, the most that is read.`);
+  new UnreadableFile(say('unpacks-too-large', { what, most: mega(most) }));
 /** What is said of a file that is refused before it is read. */
 export const tooLarge = (what: string, size: number): UnreadableFile =>
-  new UnreadableFile(`${what} has ${mega(size)}; the most is ${mega(mostOfOne)}.`);
+  new UnreadableFile(say('too-large', { what, size: mega(size), most: mega(mostOfOne) }));
 
 export const isGzip = (bytes: Uint8Array): boolean => bytes[0] === 0x1f && bytes[1] === 0x8b;
 export const isZip = (bytes: Uint8Array): boolean =>
@@ -45,10 +46,10 @@ export function gunzip(bytes: Uint8Array, most = mostOfOne): Uint8Array {
   } catch (error) {
     throw error instanceof UnreadableFile
       ? error
-      : new UnreadableFile(`this is a broken gzip file: ${(error as Error).message}.`);
+      : new UnreadableFile(say('broken', { what: 'gzip file', why: (error as Error).message }));
   }
   // a head and a sum take 18 bytes
-  if (!isWhole || bytes.length < 18) throw new UnreadableFile('this is a broken gzip file: it ends before its end.');
+  if (!isWhole || bytes.length < 18) throw new UnreadableFile(say('gzip-cut-short'));
   const whole = new Uint8Array(size);
   let at = 0;
   for (const part of parts) {
@@ -75,8 +76,7 @@ const isBeside = (path: string): boolean => path.split('/').some((part) => part.
 export function entriesOf(bytes: Uint8Array): Entry[] {
   if (isGzip(bytes)) return entriesOf(gunzip(bytes, mostOfAll));
   const entries = isZip(bytes) ? fromZip(bytes) : fromTar(bytes);
-  if (entries.length > mostEntries)
-    throw new UnreadableFile(`this archive holds ${entries.length} files; the most is ${mostEntries}.`);
+  if (entries.length > mostEntries) throw new UnreadableFile(say('too-many-entries', { most: mostEntries }));
   return entries
     .map(({ path, bytes: own }) => ({ path: safePath(path), bytes: own }))
     .filter(({ path }) => path !== '' && !isBeside(path))
@@ -90,7 +90,7 @@ function fromZip(bytes: Uint8Array): Entry[] {
     const all = unzipSync(bytes, {
       filter: ({ name, originalSize }) => {
         if (name.endsWith('/') || isBeside(safePath(name))) return false;
-        if (++count > mostEntries) throw new UnreadableFile(`this archive holds more than ${mostEntries} files.`);
+        if (++count > mostEntries) throw new UnreadableFile(say('too-many-entries', { most: mostEntries }));
         sum += originalSize;
         if (originalSize > mostOfOne) throw growsTooLarge(`“${name}” in the archive`, mostOfOne);
         if (sum > mostOfAll) throw growsTooLarge('the archive', mostOfAll);
@@ -101,7 +101,7 @@ function fromZip(bytes: Uint8Array): Entry[] {
   } catch (error) {
     throw error instanceof UnreadableFile
       ? error
-      : new UnreadableFile(`this is a broken ZIP archive: ${(error as Error).message}.`);
+      : new UnreadableFile(say('broken', { what: 'ZIP archive', why: (error as Error).message }));
   }
 }
 
@@ -111,7 +111,7 @@ function fromTar(bytes: Uint8Array): Entry[] {
       (type === 'file' || type === undefined) && data ? [{ path: name, bytes: data }] : [],
     );
   } catch (error) {
-    throw new UnreadableFile(`this is a broken tar archive: ${(error as Error).message}.`);
+    throw new UnreadableFile(say('broken', { what: 'tar archive', why: (error as Error).message }));
   }
 }
 

@@ -20,10 +20,9 @@ import {
   type Wire,
 } from '../document/schema.ts';
 import { repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { stronglyConnected } from '../inspect/graph/components.ts';
 import { must } from '../must.ts';
-import { plural } from '../words.ts';
 import type { FormatId } from './endings.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { find } from './sentences.ts';
@@ -70,8 +69,7 @@ export interface GivenEdge {
 /** Things that are said once with their number, however often they happen. */
 interface Counted {
   count: number;
-  readonly say: (count: number) => string;
-  readonly place: readonly Id[];
+  readonly found: (count: number) => Finding;
 }
 
 /**
@@ -103,15 +101,15 @@ export class Assembly {
     this.claim = idClaimer([root]);
   }
 
-  say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
+  tell(finding: Finding): void {
+    this.findings.push(finding);
   }
 
-  /** Counts something that is said once at the end, with how often it happened; `say` is that of the first. */
-  count(rule: string, say: (count: number) => string, place: readonly Id[] = []): void {
+  /** Counts something that is said once at the end, with how often it happened; `found` is that of the first. */
+  count(rule: string, found: Counted['found']): void {
     const known = this.counted.get(rule);
     if (known) known.count++;
-    else this.counted.set(rule, { count: 1, say, place });
+    else this.counted.set(rule, { count: 1, found });
   }
 
   /**
@@ -148,13 +146,7 @@ export class Assembly {
   key(key: string | undefined, fallback: string, outer = key): { readonly id: Id; readonly foreignId?: string } {
     const id = this.claim(outer || fallback);
     if (key === undefined) return { id };
-    if (this.byKey.has(key))
-      this.say(
-        'doubled-id',
-        'warning',
-        `The id “${key.slice(0, 60)}” stands for two nodes in the file; edges lead to the first of them.`,
-        [id],
-      );
+    if (this.byKey.has(key)) this.tell(find('doubled-id', 'warning', [id], 'id-twice', { id: key }));
     else this.byKey.set(key, id);
     return id === outer || outer === undefined ? { id } : { id, foreignId: outer.slice(0, 10_000) };
   }
@@ -212,11 +204,8 @@ export class Assembly {
     if (name === called) return { name };
     this.renamed.push({ called, id });
     if (called.length > mostLabel)
-      this.count(
-        'label-cut',
-        (count) =>
-          `${plural(count, 'label')} of more than ${mostLabel.toLocaleString('en')} characters ${count === 1 ? 'was' : 'were'} cut; the first begins with “${called.slice(0, 40)}”.`,
-        [id],
+      this.count('label-cut', (labels) =>
+        find('label-cut', 'warning', [id], 'labels-cut', { labels, most: mostLabel, first: called }),
       );
     return { name, label: called.slice(0, mostLabel) };
   }
@@ -253,7 +242,7 @@ export class Assembly {
     if (!this.graphs.has(this.root)) this.graph(this.root, { name: head.title || 'Graph' });
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, this.root, {
       claim: this.claim,
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
+      tell: (finding) => this.tell(finding),
     });
     const base = emptyDoc('document', '');
     const attributes = this.declared;
@@ -275,7 +264,7 @@ export class Assembly {
     this.fitSizes(doc);
     this.sayLoops(wires);
     this.sayNames();
-    for (const [rule, { count, say, place }] of this.counted) this.say(rule, 'warning', say(count), place);
+    for (const { count, found } of this.counted.values()) this.tell(found(count));
     const whole = repair(doc);
     return { doc: whole.doc, findings: [...this.findings, ...whole.findings], unplaced: [...this.unplaced, ...made] };
   }
@@ -319,22 +308,16 @@ export class Assembly {
     }
     const loops = stronglyConnected(before).filter((component) => component.length > 1);
     if (loops.length > 0)
-      this.say(
-        'loop',
-        'info',
-        `The wires run in ${loops.length === 1 ? 'a loop' : `${loops.length} loops`}, the largest over ${loops.reduce((most, loop) => Math.max(most, loop.length), 0)} nodes; they are kept as they are.`,
-        [must(ids[must(must(loops[0])[0])])],
+      this.tell(
+        find('loop', 'info', [must(ids[must(must(loops[0])[0])])], 'loops-kept', {
+          loops: loops.length,
+          largest: loops.reduce((most, loop) => Math.max(most, loop.length), 0),
+        }),
       );
     if (own.size > 0)
-      this.say(
-        'self-loop',
-        'info',
-        `${own.size === 1 ? 'One node is' : `${own.size} nodes are`} wired to ${own.size === 1 ? 'itself' : 'themselves'}; the wires are kept as they are.`,
-        [...own].slice(0, 1),
-      );
+      this.tell(find('self-loop', 'info', [...own].slice(0, 1), 'self-loops-kept', { nodes: own.size }));
   }
 }
 
 /** That edges have no direction, which many formats may say. */
-export const undirectedWords =
-  'The edges have no direction in the file. They run here from the first end to the second, and are written back without a direction.';
+export const undirectedFinding = (): Finding => find('undirected', 'info', [], 'undirected');

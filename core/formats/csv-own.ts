@@ -12,6 +12,7 @@ import { must } from '../must.ts';
 import { csvText, guarded, unguarded } from '../table/cells.ts';
 import type { Assembled } from './assembly.ts';
 import { delimiterOf, rowsOf, withoutStatement } from './delimited.ts';
+import { say } from './sentences.ts';
 import { readTables } from './table-graph.ts';
 import { isOwnTable } from './table-plan.ts';
 
@@ -108,7 +109,7 @@ export function writeCsv(doc: Doc): string {
 export function readCsv(text: string, title: string, kinds: Kinds): Assembled {
   const plain = withoutStatement(text);
   const rows = rowsOf(plain, delimiterOf(text));
-  if (rows.length === 0) throw new UnreadableFile('this table is empty.');
+  if (rows.length === 0) throw new UnreadableFile(say('empty-table'));
   return isOwnTable(must(rows[0]).cells) ? readOwn(rows, title) : readTables([{ text }], title, kinds);
 }
 
@@ -135,7 +136,7 @@ function readOwn(
       try {
         return JSON.parse(cell('more')) as Record<string, Json>;
       } catch {
-        throw new UnreadableFile(`Row ${line}: what stands in the column “more” is no JSON.`);
+        throw new UnreadableFile(say('row-not-json', { line }));
       }
     };
     const attributes = (of: 'node' | 'wire'): { attributes?: Record<string, Json> } => {
@@ -187,7 +188,7 @@ function readOwn(
         });
         break;
       default:
-        throw new UnreadableFile(`Row ${line}: the first column says “${cell('row')}”; it is node or wire.`);
+        throw new UnreadableFile(say('row-of-nothing', { line, found: cell('row') }));
     }
   }
   const base = emptyDoc('document', title.slice(0, 300), { id: 'none', version: 0 });

@@ -80,7 +80,7 @@ describe('CSV of nodes and wires', () => {
   it('says what is wrong, and where', () => {
     expect(() => read('\n\n')).toThrow('this table is empty');
     expect(() => read('row,id\nplanet,x\n')).toThrow('Row 2: the first column says “planet”');
-    expect(() => read('row,id,more\nnode,x,{oops\n')).toThrow('Row 2: what stands in the column “more” is no JSON');
+    expect(() => read('row,id,more\nnode,x,{oops\n')).toThrow('Row 2: the column “more” does not hold valid JSON');
     expect(read('source,target\na,b\nc,\n').findings.map((item) => item.message)).toContain(
       'Row 3 names one end only and was left out.',
     );

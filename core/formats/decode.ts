@@ -1,6 +1,7 @@
 import { UnreadableFile } from '../document/unreadable.ts';
 import { entriesOf, gunzip, isGzip, isTar, isZip, mostOfOne, tooLarge } from './archive.ts';
 import { isGraphName, readEndings } from './endings.ts';
+import { say } from './sentences.ts';
 
 // of the Encoding standard, which browsers and Node both have; core is given the types of neither
 declare const TextDecoder: new (
@@ -18,17 +19,17 @@ export interface Decoded {
 }
 
 /** What binary files begin with, and what to say of them. */
-const binary: readonly (readonly [readonly number[], string])[] = [
-  [[0x89, 0x50, 0x4e, 0x47], 'a PNG picture. Nothing can be read from pictures'],
-  [[0xff, 0xd8, 0xff], 'a JPEG picture. Nothing can be read from pictures'],
-  [[0x47, 0x49, 0x46, 0x38], 'a GIF picture. Nothing can be read from pictures'],
-  [[0x25, 0x50, 0x44, 0x46], 'a PDF. Nothing can be read from it; look for the file that it was made from'],
-  [[0xd0, 0xcf, 0x11, 0xe0], 'an old Office file. Save it as CSV and import that'],
-  [[0x53, 0x51, 0x4c, 0x69], 'an SQLite database. Write what it holds as CSV and import that'],
-  [[0x42, 0x5a, 0x68], 'packed with bzip2. Unpack it first'],
-  [[0xfd, 0x37, 0x7a, 0x58], 'packed with xz. Unpack it first'],
-  [[0x37, 0x7a, 0xbc, 0xaf], 'a 7z archive. Unpack it first'],
-];
+const binary = [
+  [[0x89, 0x50, 0x4e, 0x47], 'is-png'],
+  [[0xff, 0xd8, 0xff], 'is-jpeg'],
+  [[0x47, 0x49, 0x46, 0x38], 'is-gif'],
+  [[0x25, 0x50, 0x44, 0x46], 'is-pdf'],
+  [[0xd0, 0xcf, 0x11, 0xe0], 'is-old-office'],
+  [[0x53, 0x51, 0x4c, 0x69], 'is-sqlite'],
+  [[0x42, 0x5a, 0x68], 'is-bzip2'],
+  [[0xfd, 0x37, 0x7a, 0x58], 'is-xz'],
+  [[0x37, 0x7a, 0xbc, 0xaf], 'is-7z'],
+] as const;
 
 /**
  * The text of a file, whatever it is encoded in or packed with: UTF-8, UTF-16 by its mark or its zeros, what XML declares,
@@ -42,16 +43,13 @@ export function decodeFile(bytes: Uint8Array, name: string): Decoded {
   }
   if (isZip(bytes) || isTar(bytes)) return oneOf(bytes, name);
   if (bytes.length > mostOfOne) throw tooLarge('the file', bytes.length);
-  for (const [head, what] of binary)
-    if (head.every((byte, i) => bytes[i] === byte)) throw new UnreadableFile(`this is ${what}.`);
+  for (const [head, code] of binary)
+    if (head.every((byte, i) => bytes[i] === byte)) throw new UnreadableFile(say(code));
   const decode = (label: string, fatal = true): string => new TextDecoder(label, { fatal }).decode(bytes);
   const wide = wideOf(bytes);
   if (wide)
     return { text: decode(wide, false), name, encoding: wide === 'utf-16le' ? 'UTF-16' : 'UTF-16, big end first' };
-  if (bytes.subarray(0, 4096).includes(0))
-    throw new UnreadableFile(
-      'this is no text: it holds zeros, as programs and pictures do. Export a text format and import that.',
-    );
+  if (bytes.subarray(0, 4096).includes(0)) throw new UnreadableFile(say('not-text'));
   try {
     return { text: decode('utf-8'), name };
   } catch {
@@ -67,7 +65,7 @@ export function decodeFile(bytes: Uint8Array, name: string): Decoded {
         if (!(error instanceof RangeError) && !(error instanceof TypeError)) throw error;
       }
     }
-    throw new UnreadableFile(`this file is in no encoding that can be read. Save it as UTF-8 and import it again.`);
+    throw new UnreadableFile(say('unknown-encoding'));
   }
 }
 
@@ -83,8 +81,7 @@ function wideOf(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | undefined {
 /** The one graph that an archive holds. */
 function oneOf(bytes: Uint8Array, name: string): Decoded {
   const all = entriesOf(bytes);
-  if (all.some(({ path }) => path === '[Content_Types].xml'))
-    throw new UnreadableFile('this is an Office file. Save the sheet with the edges or nodes as CSV and import that.');
+  if (all.some(({ path }) => path === '[Content_Types].xml')) throw new UnreadableFile(say('is-office'));
   // among others only what says more than .json counts; alone that may be a graph too
   const telling = all.filter(({ path }) => isGraphName(path));
   const graphs =
@@ -95,7 +92,7 @@ function oneOf(bytes: Uint8Array, name: string): Decoded {
   if (graphs.length === 1 && only) return decodeFile(only.bytes, only.path.split('/').at(-1) ?? only.path);
   throw new UnreadableFile(
     graphs.length === 0
-      ? `“${name}” is an archive of ${all.length} files, and none of them is called like a graph (${readEndings.slice(0, 6).join(', ')} …).`
-      : `“${name}” is an archive that holds ${graphs.length} graphs. Import it in the list of files, which takes all of them, or unpack it first.`,
+      ? say('archive-without-graph', { name, files: all.length, endings: readEndings.slice(0, 6) })
+      : say('archive-of-graphs', { name, graphs: graphs.length }),
   );
 }

@@ -1,5 +1,7 @@
 import { mostNested } from '../document/nesting.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
+import type { Saying } from '../said.ts';
+import { say } from './sentences.ts';
 
 // The language as https://graphviz.org/doc/info/lang.html has it. Parsers of the registry take twice the time for each
 // level of what is wrong, or read a part of the language only; this one looks at each character once.
@@ -81,7 +83,7 @@ class Parser {
     const isStrict = this.takesWord('strict');
     if (this.takesWord('digraph')) this.isDirected = true;
     else if (this.takesWord('graph')) this.isDirected = false;
-    else this.fail('here a graph has to begin, with “graph” or “digraph”');
+    else this.fail(say('dot-start'));
     const id = this.isText() ? this.textHere() : undefined;
     return {
       ...(id !== undefined && { id }),
@@ -95,11 +97,10 @@ class Parser {
     const opened = this.token;
     this.expect('{');
     // the graph has braces of its own
-    if (++this.depth > mostNested.dot + 1)
-      this.fail(`this DOT is nested deeper than ${mostNested.dot} subgraphs`, opened, '');
+    if (++this.depth > mostNested.dot + 1) this.fail(say('dot-too-deep', { most: mostNested.dot }), opened);
     const statements: DotStatement[] = [];
     while (!this.takes('}')) {
-      if (this.token.kind === 'end') this.fail('a { is never closed', opened);
+      if (this.token.kind === 'end') this.fail(say('dot-open', { what: 'a {' }), opened);
       statements.push(...this.statement());
       this.takes(';');
     }
@@ -116,16 +117,13 @@ class Parser {
     }
     const first = this.end();
     if (!('is' in first) && this.isSign('=')) {
-      if (first.port !== undefined || first.compass !== undefined) this.fail('an attribute has no port');
+      if (first.port !== undefined || first.compass !== undefined) this.fail(say('dot-attribute-with-port'));
       this.advance();
       return [{ is: 'set', attributes: { [first.node]: this.textHere() } }];
     }
     const ends = [first];
     while (this.token.kind === 'arrow') {
-      if ((this.token.text === '->') !== this.isDirected)
-        this.fail(
-          this.isDirected ? 'edges of a digraph are written ->, not --' : 'edges of a graph are written --, not ->',
-        );
+      if ((this.token.text === '->') !== this.isDirected) this.fail(say('dot-arrow', { isDirected: this.isDirected }));
       this.advance();
       ends.push(this.end());
     }
@@ -166,14 +164,14 @@ class Parser {
   /** A word, number or text here, with what is joined to it. */
   private textHere(): string {
     const { kind } = this.token;
-    if (!this.isText()) this.fail('a name or a value is missing');
+    if (!this.isText()) this.fail(say('dot-name-missing'));
     if (kind === 'word' && /^(?:node|edge|graph|digraph|subgraph|strict)$/i.test(this.token.text))
-      this.fail(`“${this.token.text}” is a word of the language; as a name it stands in quotes`);
+      this.fail(say('dot-word', { word: this.token.text }));
     let { text } = this.token;
     this.advance();
     if (kind !== 'quoted') return text;
     while (this.takes('+')) {
-      if ((this.token.kind as TokenKind) !== 'quoted') this.fail('only texts in quotes are joined by +');
+      if ((this.token.kind as TokenKind) !== 'quoted') this.fail(say('dot-join'));
       text += this.token.text;
       this.advance();
     }
@@ -201,7 +199,7 @@ class Parser {
   }
 
   private expect(sign: string): void {
-    if (!this.takes(sign)) this.fail(`here a ${sign} is missing`);
+    if (!this.takes(sign)) this.fail(say('dot-sign-missing', { sign }));
   }
 
   private advance(): void {
@@ -223,7 +221,7 @@ class Parser {
     if (found !== undefined) return { kind: 'word', text: found, at };
     const number = this.match(numeral);
     if (number !== undefined) return { kind: 'number', text: number, at };
-    if (!'{}[]=;,:+'.includes(sign)) this.fail(`“${sign}” has no place here`, { kind: 'sign', text: sign, at });
+    if (!'{}[]=;,:+'.includes(sign)) this.fail(say('dot-sign-misplaced', { sign }), { kind: 'sign', text: sign, at });
     this.at++;
     return { kind: 'sign', text: sign, at };
   }
@@ -236,7 +234,7 @@ class Parser {
       if (text.startsWith('//', at)) this.match(restOfLine);
       else if (text.startsWith('/*', at)) {
         const end = text.indexOf('*/', at + 2);
-        if (end === -1) this.fail('a comment is never closed', { kind: 'sign', text: '', at });
+        if (end === -1) this.fail(say('dot-open', { what: 'a comment' }), { kind: 'sign', text: '', at });
         this.at = end + 2;
       } else if (text[at] === '#' && (at === 0 || text[at - 1] === '\n')) this.match(restOfLine);
       else return;
@@ -272,7 +270,7 @@ class Parser {
       }
       i += Math.max(1, lineBreak - 1);
     }
-    return this.fail('a text in quotes is never closed', { kind: 'quoted', text: '', at });
+    return this.fail(say('dot-open', { what: 'a text in quotes' }), { kind: 'quoted', text: '', at });
   }
 
   private html(): Token {
@@ -289,13 +287,13 @@ class Parser {
         return { kind: 'html', text: text.slice(at, this.at), at };
       }
     }
-    return this.fail('an HTML text is never closed', { kind: 'html', text: '', at });
+    return this.fail(say('dot-open', { what: 'an HTML text' }), { kind: 'html', text: '', at });
   }
 
-  private fail(what: string, { at }: Token = this.token, lead = 'this is no DOT: '): never {
+  private fail(said: Saying, { at }: Token = this.token): never {
     let line = 1;
     for (let i = this.text.indexOf('\n'); i !== -1 && i < at; i = this.text.indexOf('\n', i + 1)) line++;
-    throw new UnreadableFile(`${lead}${what}.`, line);
+    throw new UnreadableFile(said, line);
   }
 }
 

@@ -19,8 +19,7 @@ import {
 } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
-import { plural } from '../words.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
 import { decodeJson, drawnAttributes, inch, isRegular, ourAttribute, unpackedPorts, wasBefore } from './dot-names.ts';
 import {
   type DotAttributes,
@@ -32,6 +31,7 @@ import {
 } from './dot-parse.ts';
 import { isHtml, recordPorts, recordText } from './dot-record.ts';
 import { misfitFinding } from './said.ts';
+import { find, say } from './sentences.ts';
 
 /** What holds where: defaults for nodes and edges, and the cluster that new nodes belong to. */
 interface Scope {
@@ -84,10 +84,10 @@ const ourHead = headShape
 export function readDot(text: string, title: string, kinds: Kinds): Assembled {
   const graphs = parseDot(text);
   const [first] = graphs;
-  if (!first) throw new UnreadableFile('this DOT file holds no graph.');
+  if (!first) throw new UnreadableFile(say('no-graph', { what: 'DOT file', lacks: 'graph { … }' }));
   const made = new Assembly('dot', kinds);
   if (graphs.length === 1) return new Reader(first, made, made.root, '').read(title);
-  made.say('several-graphs', 'info', `The file holds ${graphs.length} graphs; each is nested in a node of its own.`);
+  made.tell(find('several-graphs', 'info', [], 'several-graphs', { graphs: graphs.length }));
   made.graph(made.root, { name: title || 'Graphs' });
   graphs.forEach((dot, i) => {
     const called = dot.id || `Graph ${i + 1}`;
@@ -134,7 +134,7 @@ class Reader {
   /** Reads the graph into the document. Returns what it is called, where it says so. */
   walkIn(): string | undefined {
     const { dot, made } = this;
-    if (!dot.isDirected) made.say('undirected', 'info', undirectedWords);
+    if (!dot.isDirected) made.tell(undirectedFinding());
     this.walk(dot.statements, { node: {}, edge: {}, frame: undefined }, this.graphAttributes);
     this.readHead();
     for (const [name, id] of this.nodeIds) this.place(id, name);
@@ -156,12 +156,7 @@ class Reader {
       ...this.said?.graph,
       ...(Object.keys(attributes).length > 0 && { attributes }),
     });
-    if (this.drawn > 0)
-      made.say(
-        'drawn-elsewhere',
-        'info',
-        `The file holds how another program drew ${plural(this.drawn, 'edge')}. Wires are drawn anew here, so ${this.drawn === 1 ? 'that was' : 'those ways were'} left out.`,
-      );
+    if (this.drawn > 0) made.tell(find('drawn-elsewhere', 'info', [], 'drawn-elsewhere', { edges: this.drawn }));
     return label === undefined ? undefined : recordText(label, false, { G: dot.id ?? '' });
   }
 
@@ -297,7 +292,7 @@ class Reader {
       this.strictEdges.set(key, this.edges.length);
     }
     if (this.edges.push({ from, to, attributes }) > mostEdges)
-      throw new UnreadableFile(`this DOT has more than ${mostEdges} edges.`);
+      throw new UnreadableFile(say('dot-too-many-edges', { most: mostEdges }));
   }
 
   /**

@@ -196,9 +196,9 @@ describe('DOT of others', () => {
     );
   });
 
-  it('says where the text is no DOT', () => {
-    expect(() => read('digraph G {\n a -> ;\n}')).toThrow(/^Line 2: this is no DOT/);
-    expect(() => read('hello')).toThrow('no DOT');
+  it('says where the text is not DOT', () => {
+    expect(() => read('digraph G {\n a -> ;\n}')).toThrow(/^Line 2: this is not valid DOT/);
+    expect(() => read('hello')).toThrow('not valid DOT');
   });
 
   it('parts record labels as the shape’s handbook page has them (graphviz.org/doc/info/shapes.html, from memory)', () => {

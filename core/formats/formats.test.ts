@@ -212,11 +212,11 @@ describe('bad input', () => {
   const deep = `<graphml>${'<graph><node id="n">'.repeat(120)}${'</node></graph>'.repeat(120)}</graphml>`;
 
   it.each([
-    ['hello', /no well-formed XML/],
-    ['<graphml>\n<graph>\n</graphml>', /Line 3.*no well-formed XML/],
+    ['hello', /not well-formed XML/],
+    ['<graphml>\n<graph>\n</graphml>', /Line 3.*not well-formed XML/],
     ['<svg/>', /is a picture/],
     ['<gpx/>', /outermost element is <gpx>/],
-    ['<graphml/>', /holds no <graph>/],
+    ['<graphml/>', /has no <graph>/],
     [bomb, /Line 2.*declares entities/],
     [external, /declares entities/],
     [deep, /deep|nest/i],

@@ -36,7 +36,7 @@ import { mermaidId, writeMermaid } from './mermaid-write.ts';
 import { readNodeLink, writeNodeLink } from './nodelink.ts';
 import { writeOutline } from './outline-md.ts';
 import { placeUnplaced } from './place.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 import { type GivenTable, readTables } from './table-graph.ts';
 import type { TablePlan } from './table-plan.ts';
 import { readYaml, writeYaml } from './yaml.ts';
@@ -122,7 +122,7 @@ export function formatOf(fileName: string): Format {
   const found = formats.find((format) => ending !== undefined && format.extensions.includes(ending));
   if (!found)
     throw new UnreadableFile(
-      `“${fileName}” has no known ending; there are ${formats.flatMap((format) => format.extensions).join(', ')}.`,
+      say('unknown-ending', { name: fileName, endings: formats.flatMap((format) => format.extensions) }),
     );
   return found;
 }
@@ -148,9 +148,7 @@ function formatOfFile(fileName: string, text: string): { format: Format; finding
   if (held === undefined) {
     if (named) return { format: named, findings: [] };
     if (looksLikeTable(text)) return { format: formatById('csv'), findings: [] };
-    throw new UnreadableFile(
-      `“${fileName}” holds no format that is known, and its name does not say one. There are ${readEndings.join(', ')}.`,
-    );
+    throw new UnreadableFile(say('unknown-format', { name: fileName, endings: readEndings }));
   }
   const format = formatById(held);
   // some endings say no more than how a format is written
@@ -173,7 +171,7 @@ export function readFile(fileName: string, text: string, kinds: Kinds, options: 
   const { format, findings } = tables ? { format: formatById('csv'), findings: [] } : formatOfFile(fileName, plain);
   if (!format.read)
     throw new UnreadableFile(
-      `“${fileName}” is ${format.id === 'svg' ? 'a picture' : `an ${format.title.toLowerCase()}`}: nothing can be read from ${format.title}, only from ${readEndings.join(', ')}.`,
+      say('only-out', { name: fileName, isPicture: format.id === 'svg', title: format.title, endings: readEndings }),
     );
   const read = tables ? placeUnplaced(readTables(tables, title, kinds), kinds) : format.read(plain, title, kinds);
   const encoded: Finding[] = options.encoding

@@ -188,7 +188,7 @@ describe('tables', () => {
     ]);
     expect(findings.map((item) => item.rule)).not.toContain('unsure-table');
     expect(() => planOf(text, 'source=Who')).toThrow('no column “Who”');
-    expect(() => planOf(text, 'begin=1')).toThrow('no role');
+    expect(() => planOf(text, 'begin=1')).toThrow('does not say what a column is');
   });
 
   it('of edges take one of nodes beside them', () => {
@@ -249,10 +249,10 @@ describe('what a file is, is told by what it holds', () => {
   it.each([
     ['a.gv', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13, 10]), 'PNG picture'],
     ['a.csv', Uint8Array.from(Buffer.from('%PDF-1.7')), 'PDF'],
-    ['a.gv', Uint8Array.from([65, 66, 0, 67, 68]), 'no text'],
+    ['a.gv', Uint8Array.from([65, 66, 0, 67, 68]), 'not a text file'],
     ['a.zip', zipSync({ 'a.gv': strToU8('digraph {}'), 'b.gv': strToU8('digraph {}') }), 'holds 2 graphs'],
-    ['a.zip', zipSync({ 'a.png': strToU8('x') }), 'none of them is called like a graph'],
-    ['a.gz', Uint8Array.from([0x1f, 0x8b, 8, 0, 1, 2, 3]), 'broken gzip'],
+    ['a.zip', zipSync({ 'a.png': strToU8('x') }), 'none with the ending of a graph'],
+    ['a.gz', Uint8Array.from([0x1f, 0x8b, 8, 0, 1, 2, 3]), 'gzip file is broken'],
   ])('%s is refused with what it is', (name, bytes, why) => {
     expect(() => decodeFile(bytes, name)).toThrow(UnreadableFile);
     expect(() => decodeFile(bytes, name)).toThrow(why);
@@ -287,7 +287,7 @@ describe('Mermaid', () => {
 
   it.each([
     ['sequenceDiagram\n a->>b: x', 'another kind of Mermaid diagram'],
-    ['flowchart LR\n a --> ', 'no node and no arrow'],
+    ['flowchart LR\n a --> ', 'neither a node nor an arrow'],
     ['flowchart LR\n end', 'closes no subgraph'],
   ])('refuses %j', (text, why) => {
     expect(() => read('a.mmd', text)).toThrow(why);

@@ -17,9 +17,10 @@ import {
 } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
 import { ourHead, ourNamespace, own, places, typeOfGexf } from './gexf-words.ts';
 import { misfitFinding } from './said.ts';
+import { find, say } from './sentences.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
 const moreOfNode = tableShapes.nodes.partial().omit({ id: true, graph: true, frame: true, inner: true });
@@ -50,9 +51,9 @@ interface Column {
  */
 export function readGexf(text: string, title: string, kinds: Kinds): Assembled {
   const root = parseXml(text);
-  if (root.tag !== 'gexf') throw new UnreadableFile('this XML is no GEXF: its outermost element is not <gexf>.');
+  if (root.tag !== 'gexf') throw new UnreadableFile(say('other-xml', { what: 'GEXF', is: root.tag, wanted: 'gexf' }));
   const graph = children(root, 'graph')[0];
-  if (!graph) throw new UnreadableFile('this GEXF holds no <graph>.');
+  if (!graph) throw new UnreadableFile(say('no-graph', { what: 'GEXF', lacks: '<graph>' }));
   return new Reader(root, graph, kinds).read(title);
 }
 
@@ -108,7 +109,7 @@ class Reader {
     const { made } = this;
     const about = Object.fromEntries(attributesOf(this.graph));
     const isUndirected = (about.defaultedgetype ?? 'undirected') !== 'directed';
-    if (isUndirected && !this.isOurs) made.say('undirected', 'info', undirectedWords);
+    if (isUndirected && !this.isOurs) made.tell(undirectedFinding());
     const edges: Element[] = [];
     const todo: { element: Element; within: string | undefined }[] = [{ element: this.graph, within: undefined }];
     for (let at = todo.pop(); at; at = todo.pop()) {
@@ -120,12 +121,7 @@ class Reader {
       }
     }
     for (const element of edges) this.readEdge(element, isUndirected);
-    if (this.nested > 0)
-      made.say(
-        'tree-of-nodes',
-        'warning',
-        `${this.nested.toLocaleString('en')} nodes lie within other nodes; they were read beside them, and the node around each is its attribute “pid”.`,
-      );
+    if (this.nested > 0) made.tell(find('tree-of-nodes', 'warning', [], 'tree-of-nodes', { nodes: this.nested }));
     const meta = children(this.root, 'meta')[0];
     const described = textOf(meta && children(meta, 'description')[0]);
     const called =
@@ -289,7 +285,7 @@ class Reader {
   private readNode(element: Element, within: string | undefined): string | undefined {
     const key = attribute(element, 'id');
     if (key === undefined) {
-      this.made.say('node-without-id', 'warning', 'A node without an id was left out.');
+      this.made.tell(find('node-without-id', 'warning', [], 'node-without-id'));
       return undefined;
     }
     const { own: mine, attributes } = this.values(element, 'node', new Set(['id', 'label']));

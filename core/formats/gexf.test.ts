@@ -83,9 +83,9 @@ describe('GEXF of others', () => {
   });
 
   it.each([
-    ['<gpx/>', 'outermost element is not <gexf>'],
-    ['<gexf/>', 'holds no <graph>'],
-    ['<gexf><graph></gexf>', 'no well-formed XML'],
+    ['<gpx/>', 'outermost element is <gpx>, not <gexf>'],
+    ['<gexf/>', 'has no <graph>'],
+    ['<gexf><graph></gexf>', 'not well-formed XML'],
     ['<!DOCTYPE gexf [<!ENTITY a "b">]><gexf/>', 'declares entities'],
   ])('refuses %j in one sentence', (text, why) => {
     expect(() => read(text)).toThrow(UnreadableFile);

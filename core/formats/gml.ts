@@ -14,7 +14,8 @@ import type { Kinds } from '../document/kinds.ts';
 import { mostNested } from '../document/nesting.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
+import { find, say } from './sentences.ts';
 
 // Himsolt, “GML: A portable Graph File Format” (University of Passau, 1997), from memory: lists of keys and values,
 // where a value is a number, a text in quotes, or a list in square brackets; texts are ASCII with entities.
@@ -33,7 +34,7 @@ function parseGml(text: string): GmlList {
   let at = 0;
   const line = (): number => text.slice(0, at).split('\n').length;
   const put = (value: GmlValue): void => {
-    if (key === undefined) throw new UnreadableFile('this is no GML: a value stands where a key has to.', line());
+    if (key === undefined) throw new UnreadableFile(say('gml-key-missing'), line());
     must(stack.at(-1)).push([key, value]);
     key = undefined;
   };
@@ -42,23 +43,25 @@ function parseGml(text: string): GmlList {
     const found = token.exec(text);
     if (!found)
       throw new UnreadableFile(
-        `this is no GML: “${text
-          .slice(at, at + 12)
-          .replace(/\s+/g, ' ')
-          .trim()}” is no key and no value.`,
+        say('gml-neither', {
+          found: text
+            .slice(at, at + 12)
+            .replace(/\s+/g, ' ')
+            .trim(),
+        }),
         line(),
       );
     const [part, quoted] = found;
     if (quoted !== undefined) put(decodeText(quoted));
     else if (part === '[') {
-      if (key === undefined) throw new UnreadableFile('this is no GML: a list has no key before it.', line());
-      if (stack.length > mostNested.json) throw new UnreadableFile('this GML is nested too deep.', line());
+      if (key === undefined) throw new UnreadableFile(say('gml-key-missing'), line());
+      if (stack.length > mostNested.json)
+        throw new UnreadableFile(say('gml-too-deep', { most: mostNested.json }), line());
       keys.push(key);
       key = undefined;
       stack.push([]);
     } else if (part === ']') {
-      if (stack.length === 1 || key !== undefined)
-        throw new UnreadableFile('this is no GML: a ] closes nothing here.', line());
+      if (stack.length === 1 || key !== undefined) throw new UnreadableFile(say('gml-closes-nothing'), line());
       const list = must(stack.pop());
       must(stack.at(-1)).push([must(keys.pop()), { list }]);
     } else if (/^[+\-.\d]/.test(part)) put(Number(part));
@@ -70,7 +73,7 @@ function parseGml(text: string): GmlList {
     }
     at = token.lastIndex;
   }
-  if (stack.length > 1 || key !== undefined) throw new UnreadableFile('this is no GML: it ends within a list.', line());
+  if (stack.length > 1 || key !== undefined) throw new UnreadableFile(say('gml-cut-short'), line());
   return must(stack[0]);
 }
 
@@ -124,12 +127,11 @@ export function readGml(text: string, title: string, kinds: Kinds): Assembled {
     key.toLowerCase() === 'graph' && typeof value === 'object' ? [value.list] : [],
   );
   const [graph] = graphs;
-  if (!graph) throw new UnreadableFile('this GML holds no graph: it lacks “graph [ … ]”.');
+  if (!graph) throw new UnreadableFile(say('no-graph', { what: 'GML', lacks: 'graph [ … ]' }));
   const made = new Assembly('gml', kinds);
-  if (graphs.length > 1)
-    made.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
+  if (graphs.length > 1) made.tell(find('more-graphs', 'warning', [], 'more-graphs', { graphs: graphs.length }));
   const isUndirected = numberAt(graph, 'directed') !== 1;
-  if (isUndirected) made.say('undirected', 'info', undirectedWords);
+  if (isUndirected) made.tell(undirectedFinding());
   for (const [key, value] of graph) {
     if (key.toLowerCase() !== 'node' || typeof value !== 'object') continue;
     const graphics = listAt(value.list, 'graphics');

@@ -23,9 +23,10 @@ import {
 import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth } from '../document/validate.ts';
 import { must } from '../must.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
 import { type Domain, type FileKey, keysOf, ourNamespace } from './graphml-keys.ts';
 import { misfitFinding } from './said.ts';
+import { find, say } from './sentences.ts';
 import { attribute, children, type Element, innerText, innerXml, parseXml } from './xml.ts';
 
 /** The data of one element: what is ours by its name, and the attributes of others. */
@@ -58,13 +59,12 @@ const captions = ['label', 'name', 'title', 'caption'];
 export function readGraphml(text: string, title: string, kinds: Kinds): Assembled {
   const root = parseXml(text);
   if (root.tag !== 'graphml')
-    throw new UnreadableFile(`this XML is no GraphML: its outermost element is <${root.tag}>, not <graphml>.`);
+    throw new UnreadableFile(say('other-xml', { what: 'GraphML', is: root.tag, wanted: 'graphml' }));
   const graphs = children(root, 'graph');
   const graph = graphs[0];
-  if (!graph) throw new UnreadableFile('this GraphML holds no <graph>.');
+  if (!graph) throw new UnreadableFile(say('no-graph', { what: 'GraphML', lacks: '<graph>' }));
   const reader = new Reader(root, graph, kinds);
-  if (graphs.length > 1)
-    reader.made.say('more-graphs', 'warning', `The file holds ${graphs.length} graphs; the first one was read.`);
+  if (graphs.length > 1) reader.made.tell(find('more-graphs', 'warning', [], 'more-graphs', { graphs: graphs.length }));
   return reader.read(title);
 }
 
@@ -105,8 +105,7 @@ class Reader {
     const data = this.data(this.graph, 'graph');
     for (const key of this.keys.values())
       if (key.ours === undefined && key.domain in bearers) this.nameOf(key.domain as Domain, key);
-    if (attribute(this.graph, 'edgedefault') === 'undirected' && !this.isOurs)
-      made.say('undirected', 'info', undirectedWords);
+    if (attribute(this.graph, 'edgedefault') === 'undirected' && !this.isOurs) made.tell(undirectedFinding());
     this.readGraph(this.graph, rootId, data, 'Main');
     this.walk();
     for (const element of this.edgeElements) this.readEdge(element);
@@ -349,10 +348,7 @@ class Reader {
     let hyperedges = 0;
     let locators = 0;
     for (let at = todo.shift(); at; at = todo.shift()) {
-      if (at.depth > mostDepth)
-        throw new UnreadableFile(
-          `graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
-        );
+      if (at.depth > mostDepth) throw new UnreadableFile(say('graphs-too-deep', { most: mostDepth }));
       locators += children(at.element, 'locator').length;
       for (const element of children(at.element, 'node')) {
         const inner = children(element, 'graph')[0];
@@ -373,26 +369,15 @@ class Reader {
       hyperedges += children(at.element, 'hyperedge').length;
       for (const element of children(at.element, 'edge')) this.edgeElements.push(element);
     }
-    if (hyperedges > 0)
-      this.made.say('hyperedge', 'warning', `${hyperedges} hyperedges were left out: a wire joins two ports.`);
-    if (locators > 0)
-      this.made.say(
-        'elsewhere',
-        'warning',
-        `${locators} graphs or nodes are kept in files of their own, which the file only names; those were not read.`,
-      );
+    if (hyperedges > 0) this.made.tell(find('hyperedge', 'warning', [], 'hyperedges', { hyperedges }));
+    if (locators > 0) this.made.tell(find('elsewhere', 'warning', [], 'elsewhere', { locators }));
   }
 
   private number(text: string | undefined, field: string, id: Id): number | undefined {
     if (text === undefined || text.trim() === '') return undefined;
     const value = Number(text);
     if (Number.isFinite(value)) return value;
-    this.made.say(
-      'bad-number',
-      'warning',
-      `${field} of “${id.slice(0, 60)}” is “${text.slice(0, 30)}”, which is no number; it counts as absent.`,
-      [id],
-    );
+    this.made.tell(find('bad-number', 'warning', [id], 'bad-number', { field, id, text }));
     return undefined;
   }
 
@@ -449,12 +434,7 @@ class Reader {
       this.number(known.get(name) ?? meant.get(name), name, said);
     const params = this.parsed<Record<string, Json>>(known.get('parameters'));
     if (known.has('parameters') && (typeof params !== 'object' || params === null || Array.isArray(params)))
-      this.made.say(
-        'bad-parameters',
-        'warning',
-        `The parameters of “${said}” are no JSON object; they were left out.`,
-        [said],
-      );
+      this.made.tell(find('bad-parameters', 'warning', [said], 'bad-parameters', { node: said }));
     const beacon = this.parsed<GraphNode['beacon']>(known.get('beacon'));
     const label = known.get('label');
     const inner =
@@ -499,8 +479,7 @@ class Reader {
       ...this.parsed<object>(known.get('detail')),
       ...(known.has('picture') && { picture: known.get('picture') }),
     });
-    if (!shown.success)
-      this.made.say('bad-detail', 'warning', `The detail or picture of ${id} does not fit; it was left out.`, [id]);
+    if (!shown.success) this.made.tell(misfitFinding(id));
     return shown.data ?? {};
   }
 

@@ -7,9 +7,9 @@ import type { Kinds } from '../document/kinds.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
 import { asObject, heldFields } from './jgf-write.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 
 const metadata = z.record(z.string(), z.json());
 const nodeShape = z
@@ -65,12 +65,14 @@ export function readJgf(text: string, title: string, kinds: Kinds): Assembled {
     const only = (raw as { graph?: unknown } | null)?.graph;
     const issue = only === undefined ? undefined : graphShape.safeParse(only).error?.issues[0];
     throw new UnreadableFile(
-      `this is no JSON Graph Format: ${issue ? `graph.${issue.path.join('.')}: ${issue.message}` : 'it holds neither a “graph” nor “graphs”'}.`,
+      issue
+        ? say('bad-shape', { what: 'JSON Graph Format', where: `graph.${issue.path.join('.')}`, why: issue.message })
+        : say('no-graph', { what: 'JSON', lacks: '"graph" or "graphs"' }),
     );
   }
   const graphs = 'graph' in parsed.data ? [parsed.data.graph] : Object.values(parsed.data.graphs);
   const [graph] = graphs;
-  if (!graph) throw new UnreadableFile('this JSON Graph Format file holds no graph.');
+  if (!graph) throw new UnreadableFile(say('no-graph', { what: 'JSON Graph Format file', lacks: '"graph"' }));
   const findings: Finding[] = [];
   if (graphs.length > 1) findings.push(find('more-graphs', 'warning', [], 'more-graphs', { graphs: graphs.length }));
   if (graph.hyperedges && graph.hyperedges.length > 0)
@@ -112,7 +114,11 @@ function readOwn(graph: JgfGraph): Assembled {
   const parsed = own.safeParse(must(graph.metadata).basitax);
   if (!parsed.success)
     throw new UnreadableFile(
-      `this is no JSON Graph Format of ours: graph.metadata.basitax.${must(parsed.error.issues[0]).path.join('.')}: ${must(parsed.error.issues[0]).message}.`,
+      say('bad-shape', {
+        what: 'JSON Graph Format written by Basitax',
+        where: `graph.metadata.basitax.${must(parsed.error.issues[0]).path.join('.')}`,
+        why: must(parsed.error.issues[0]).message,
+      }),
     );
   const { head, extra, graphs, frames, notes } = parsed.data;
   const ids = new Map<string, Json>();
@@ -183,7 +189,7 @@ function readForeign(graph: JgfGraph, title: string, kinds: Kinds): Assembled {
   const made = new Assembly('jgf', kinds);
   const names = new Map<string, string>();
   const isUndirected = graph.directed === false;
-  if (isUndirected) made.say('undirected', 'info', undirectedWords);
+  if (isUndirected) made.tell(undirectedFinding());
   for (const [key, node] of nodesOf(graph)) {
     const { x, y } = node.metadata ?? {};
     const hasPlace = typeof x === 'number' && typeof y === 'number';

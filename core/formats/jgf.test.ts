@@ -92,10 +92,10 @@ describe('JSON Graph Format of others', () => {
   });
 
   it.each([
-    ['{', /no JSON/],
-    ['{"node": []}', /neither a “graph” nor “graphs”/],
+    ['{', /not valid JSON/],
+    ['{"node": []}', /has no "graph" or "graphs"/],
     ['{"graph": {"edges": [{"source": "a"}]}}', /graph\.edges\.0\.target/],
-    ['{"graph": {"type": "basitax-graph", "metadata": {"basitax": {}}}}', /of ours: graph\.metadata\.basitax\.head/],
+    ['{"graph": {"type": "basitax-graph", "metadata": {"basitax": {}}}}', /by Basitax: graph\.metadata\.basitax\.head/],
   ])('says what is wrong with %j', (text, sentence) => {
     expect(() => read(text)).toThrow(UnreadableFile);
     expect(() => read(text)).toThrow(sentence);

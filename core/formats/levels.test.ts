@@ -74,7 +74,10 @@ function bridged({ graphs, nodes: before, edges }: Given) {
     };
   });
   const claim = idClaimer([...graphs.keys(), ...nodes.keys(), ...loose.map((one) => one.id)]);
-  const { wires, made } = bridgeLevels(loose, nodes, graphs, 'root', { claim, say: (rule) => void said.push(rule) });
+  const { wires, made } = bridgeLevels(loose, nodes, graphs, 'root', {
+    claim,
+    tell: ({ rule }) => void said.push(rule),
+  });
   return { doc: { ...emptyDoc('d', 't'), graphs, nodes, wires }, made, said };
 }
 
@@ -168,14 +171,14 @@ describe('edges over levels', () => {
       'root',
       {
         claim: idClaimer([]),
-        say: (rule, _severity, message, place) => void said.push([rule, message, place]),
+        tell: ({ rule, message, place }) => void said.push([rule, message, place]),
       },
     );
     expect(wires.size).toBe(0);
     expect(said).toEqual(
       Array(2).fill([
         'wire-to-nothing',
-        'Edge e leads to “nowhere”, which is no node of the file; it was left out.',
+        'Edge e leads to “nowhere”, which is not in the file; the edge was left out.',
         ['e'],
       ]),
     );

@@ -5,6 +5,7 @@ import type { Graph, GraphNode, Port, PortRef, Wire } from '../document/schema.t
 import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { PortRow } from './port-row.ts';
+import { find } from './sentences.ts';
 
 /** A wire as another program wrote it: its ends may name no port, a port with a wire, or a node of another level. */
 export interface LooseWire {
@@ -22,7 +23,7 @@ export interface LooseWire {
 
 interface Hooks {
   claim(wanted: string): Id;
-  say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[]): void;
+  tell(finding: Finding): void;
 }
 
 /**
@@ -88,12 +89,8 @@ class Bridge {
       const [from, to] = edge.late();
       if (from !== undefined && to !== undefined && this.nodes.has(from) && this.nodes.has(to))
         return [{ edge, from, to }];
-      this.hooks.say(
-        'wire-to-nothing',
-        'warning',
-        `Edge ${edge.id} leads to “${from === undefined || !this.nodes.has(from) ? edge.source : edge.target}”, which is no node of the file; it was left out.`,
-        [edge.id],
-      );
+      const missing = from === undefined || !this.nodes.has(from) ? edge.source : edge.target;
+      this.hooks.tell(find('wire-to-nothing', 'warning', [edge.id], 'edge-to-nothing', { edge: edge.id, missing }));
       return [];
     });
     this.decideSides(known);
@@ -151,12 +148,7 @@ class Bridge {
     if (!this.takenInputs.get(node)?.has(wanted)) return wanted;
     const id = row.free('in', `${wanted}~2`);
     row.addBehind(port, { id, name: wanted, type: known?.type ?? 'any', direction: 'in', foreign: wanted });
-    this.hooks.say(
-      'second-wire',
-      'info',
-      `The input ${wanted} of ${node} has several edges; an input takes one, so it was given a further port.`,
-      [node],
-    );
+    this.hooks.tell(find('second-wire', 'info', [node], 'input-multiplied', { port: wanted, node }));
     return id;
   }
 
@@ -187,12 +179,7 @@ class Bridge {
     while (common < Math.min(fromLevels.length, toLevels.length) && fromLevels[common] === toLevels[common]) common++;
     let source: PortRef = { node: from, port: this.output(from, edge.sourcePort) };
     if (fromLevels.length !== common || toLevels.length !== common)
-      this.hooks.say(
-        'wire-over-border',
-        'info',
-        `Edge ${edge.id} crosses the border of a nested graph; it was led through boundary ports.`,
-        [edge.id],
-      );
+      this.hooks.tell(find('wire-over-border', 'info', [edge.id], 'edge-over-border', { edge: edge.id }));
     for (let level = fromLevels.length - 1; level >= common; level--)
       source = this.leave(source, fromLevels[level] as Id);
     for (let level = common; level < toLevels.length; level++) source = this.enter(source, toLevels[level] as Id);

@@ -120,10 +120,10 @@ describe('JSON of a shape', () => {
   it('is given as it is', () =>
     expect(jsonAs(shape, '{"steps":[{"do":"arrange"}]}', 'recipe')).toEqual({ steps: [{ do: 'arrange' }] }));
   it.each([
-    ['', /^this is no JSON: .+\.$/],
-    ['{"steps":\n[}', /^(Line 2: )?this is no JSON: [^\n]+\.$/],
-    ['{"steps":[{"do":7}]}', /^this is no recipe: steps\.0\.do: .+\.$/],
-    ['[]', /^this is no recipe: the whole: .+\.$/],
+    ['', /^this is not valid JSON: .+\.$/],
+    ['{"steps":\n[}', /^(Line 2: )?this is not valid JSON: [^\n]+\.$/],
+    ['{"steps":[{"do":7}]}', /^this is not a recipe: steps\.0\.do: .+\.$/],
+    ['[]', /^this is not a recipe: the whole: .+\.$/],
   ])('that %j is not is said with the place, in one line', (text, said) => {
     expect(() => jsonAs(shape, text, 'recipe')).toThrow(UnreadableFile);
     expect(() => jsonAs(shape, text, 'recipe')).toThrow(said);

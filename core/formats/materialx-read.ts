@@ -15,9 +15,8 @@ import {
 } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth, repair } from '../document/validate.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
-import { plural } from '../words.ts';
 import { bridgeLevels, idClaimer, type LooseWire } from './levels.ts';
 import { type Item, Outputs, type Scope } from './materialx-outputs.ts';
 import { saidIn } from './materialx-said.ts';
@@ -34,7 +33,7 @@ import {
   wantedId,
 } from './materialx-shape.ts';
 import { misfitFinding } from './said.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 import { parseTree, type XmlTree } from './xml.ts';
 
 /** Which records an element gave. */
@@ -68,7 +67,7 @@ export function readMaterialx(text: string, title: string): ReadTree {
 /** The same of what was parsed already; with what is said of elements beside, where that is not in them yet. */
 export function readTree(tree: XmlTree, title: string, beside?: ReadonlyMap<XmlTree, Said>): ReadTree {
   if (tree.tag !== 'materialx')
-    throw new UnreadableFile(`this XML is no MaterialX: its outermost element is <${tree.tag}>, not <materialx>.`);
+    throw new UnreadableFile(say('other-xml', { what: 'MaterialX', is: tree.tag, wanted: 'materialx' }));
   return new Reader(tree, title, beside).read();
 }
 
@@ -131,16 +130,14 @@ class Reader {
     this.outputs.add();
     const { wires, made } = bridgeLevels(this.loose, this.nodes, this.graphs, rootId, {
       claim: this.claim,
-      say: (rule, severity, message, place) => this.say(rule, severity, message, place),
+      tell: (finding) => void this.findings.push(finding),
     });
     this.unplaced.push(...made);
     for (const scope of this.scopes) this.fillFrames(scope);
     this.overlay(wires);
     if (root.kept.length > 0)
-      this.say(
-        'kept',
-        'info',
-        `${plural(root.kept.length, 'element')} beside the graphs, such as <${must(root.kept[0]).tag}>, kept as they came.`,
+      this.findings.push(
+        find('kept', 'info', [], 'kept-elements', { elements: root.kept.length, tag: must(root.kept[0]).tag }),
       );
     const whole = repair(this.document(rootId, root, wires));
     return {
@@ -153,10 +150,6 @@ class Reader {
 
   private readonly elementOf = new Map<Id, XmlTree>();
 
-  private say(rule: string, severity: Finding['severity'], message: string, place: readonly Id[] = []): void {
-    this.findings.push(finding(rule, severity, place, message));
-  }
-
   private said(element: XmlTree | undefined): Said {
     return (element && this.saidOf.get(element)) ?? {};
   }
@@ -164,10 +157,8 @@ class Reader {
   private parsedSaid(element: XmlTree): Said | undefined {
     const said = saidIn(element);
     if (said !== 'bad') return said;
-    this.say(
-      'bad-detail',
-      'warning',
-      `What stands as ${ownAttribute} at <${element.tag}> ${element.attributes.name ?? ''} does not fit; it was left out.`,
+    this.findings.push(
+      find('bad-detail', 'warning', [], 'fields-left-out', { id: element.attributes.name ?? `<${element.tag}>` }),
     );
     return {};
   }
@@ -179,10 +170,7 @@ class Reader {
 
   /** Finds out what there is in a graph, and in those within it. */
   private scan(elements: readonly XmlTree[], graph: Id, within: Id | undefined, depth: number, host?: XmlTree): Scope {
-    if (depth > mostDepth)
-      throw new UnreadableFile(
-        `node graphs lie more than ${mostDepth} deep in one another; unnest some before importing.`,
-      );
+    if (depth > mostDepth) throw new UnreadableFile(say('graphs-too-deep', { most: mostDepth }));
     const defined =
       (host &&
         this.definitionOf(host)?.children.flatMap((one) => (one.tag === 'input' ? [one.attributes.name ?? ''] : []))) ??
@@ -236,10 +224,7 @@ class Reader {
     }
     const item: Item = { element, what, name, id, ...(inner && { inner }) };
     scope.items.push(item);
-    if (scope.byName.has(name))
-      this.say('doubled-id', 'warning', `The name ${name} stands twice in its graph; connections lead to the first.`, [
-        id,
-      ]);
+    if (scope.byName.has(name)) this.findings.push(find('doubled-id', 'warning', [id], 'name-twice', { name }));
     else scope.byName.set(name, item);
     if (element.tag === 'input') scope.inputs.set(name, item);
   }

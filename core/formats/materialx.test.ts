@@ -142,7 +142,7 @@ describe('MaterialX of others', () => {
 
   it.each([
     ['<gpx/>', 'outermost element is <gpx>'],
-    ['<materialx><a></materialx>', 'no well-formed XML'],
+    ['<materialx><a></materialx>', 'not well-formed XML'],
     ['<!DOCTYPE a [<!ENTITY b "c">]><materialx/>', 'declares entities'],
     [`<materialx>${'<nodegraph name="n">'.repeat(120)}${'</nodegraph>'.repeat(120)}</materialx>`, 'nest'],
   ])('refuses %.60j in one sentence', (text, why) => {

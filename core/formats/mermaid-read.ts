@@ -5,10 +5,14 @@ import type { Flow } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { mostDepth } from '../document/validate.ts';
 import { must } from '../must.ts';
-import { plural } from '../words.ts';
 import { type Assembled, Assembly } from './assembly.ts';
+import { find, say } from './sentences.ts';
 
 const flows: Readonly<Record<string, Flow>> = { LR: 'right', RL: 'left', TB: 'down', TD: 'down', BT: 'up' };
+
+/** How diagrams begin that are no flowcharts. */
+const otherDiagram =
+  /^(?:sequenceDiagram|classDiagram|stateDiagram|erDiagram|gantt|pie|journey|gitGraph|mindmap|timeline)/;
 
 /** Brackets around the text of a node, the longest first, and the shape that they stand for. */
 const brackets: readonly (readonly [string, string, string])[] = [
@@ -95,30 +99,18 @@ class Reader {
         const head = /^(?:flowchart|graph)(?:-elk)?\b\s*(\w*)\s*;?\s*(.*)$/i.exec(bare);
         if (!head)
           throw new UnreadableFile(
-            /^(?:sequenceDiagram|classDiagram|stateDiagram|erDiagram|gantt|pie|journey|gitGraph|mindmap|timeline)/.test(
-              bare,
-            )
-              ? `this is another kind of Mermaid diagram (${/^\w+/.exec(bare)?.[0]}); only flowcharts are graphs that can be read.`
-              : 'this is no Mermaid flowchart: it begins with “flowchart” or “graph”.',
+            otherDiagram.test(bare)
+              ? say('other-mermaid', { kind: /^\w+/.exec(bare)?.[0] ?? '' })
+              : say('mermaid-start'),
             this.line,
           );
         flow = flows[(head[1] || 'TB').toUpperCase()] ?? 'down';
         if (head[2]) this.statements(head[2]);
       } else this.statements(bare);
     }
-    if (flow === undefined) throw new UnreadableFile('this Mermaid file is empty.');
-    if (this.left > 0)
-      this.made.say(
-        'looks',
-        'info',
-        `Left out: ${plural(this.left, 'statement')} on how things look (classes, styles, clicks).`,
-      );
-    if (this.unseen > 0)
-      this.made.say(
-        'unseen-links',
-        'info',
-        `Left out: ${plural(this.unseen, 'link')} that nobody sees (~~~), there only to keep nodes apart.`,
-      );
+    if (flow === undefined) throw new UnreadableFile(say('empty-mermaid'));
+    if (this.left > 0) this.made.tell(find('looks', 'info', [], 'looks-left-out', { statements: this.left }));
+    if (this.unseen > 0) this.made.tell(find('unseen-links', 'info', [], 'unseen-links', { links: this.unseen }));
     this.made.graph('root', {
       name: called || 'Graph',
       flow,
@@ -144,14 +136,15 @@ class Reader {
       return;
     }
     if (/^end$/i.test(text)) {
-      if (this.frames.pop() === undefined) throw new UnreadableFile('this “end” closes no subgraph.', this.line);
+      if (this.frames.pop() === undefined) throw new UnreadableFile(say('mermaid-end'), this.line);
       return;
     }
     this.chain(text);
   }
 
   private open(about: string): void {
-    if (this.frames.length >= mostDepth) throw new UnreadableFile('subgraphs lie too deep in one another.', this.line);
+    if (this.frames.length >= mostDepth)
+      throw new UnreadableFile(say('graphs-too-deep', { most: mostDepth }), this.line);
     const [, name = '', said] = /^([^\s[("]+)?\s*(?:\[([\s\S]*)\])?$/.exec(about) ?? [undefined, '', about];
     const frame = this.made.claim(name || plainText(said ?? '') || 'subgraph');
     const parent = this.frames.at(-1);
@@ -189,7 +182,7 @@ class Reader {
 
   private fail(text: string, at: number): never {
     throw new UnreadableFile(
-      `“${text.slice(at, at + 30).replace(/\s+/g, ' ')}” is no node and no arrow of a flowchart.`,
+      say('mermaid-neither', { found: text.slice(at, at + 30).replace(/\s+/g, ' ') }),
       this.line,
     );
   }

@@ -13,7 +13,8 @@ import type { Json } from '../document/json.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
-import { type Assembled, Assembly, undirectedWords } from './assembly.ts';
+import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
+import { say } from './sentences.ts';
 
 const record = z.record(z.string(), z.json());
 const shape = z
@@ -57,13 +58,17 @@ export function readNodeLink(source: string, title: string, kinds: Kinds): Assem
   if (!parsed.success) {
     const issue = must(parsed.error.issues[0]);
     throw new UnreadableFile(
-      `this is no JSON of nodes and links: ${issue.path.join('.') || 'the whole'}: ${issue.message}.`,
+      say('bad-shape', {
+        what: 'JSON of nodes and links',
+        where: issue.path.join('.') || 'the whole',
+        why: issue.message,
+      }),
     );
   }
   const { nodes, links, edges, directed, multigraph: _multi, graph, ...rest } = parsed.data;
   const made = new Assembly('nodelink', kinds);
   const isUndirected = directed === false;
-  if (isUndirected) made.say('undirected', 'info', undirectedWords);
+  if (isUndirected) made.tell(undirectedFinding());
   const keys = nodes.map((node, i) => {
     const fields = typeof node === 'object' ? node : { id: node };
     const key = text(fields.id) ?? text(fields.key) ?? text(fields.name) ?? String(i);

@@ -4,10 +4,9 @@ import type { Kinds } from '../document/kinds.ts';
 import type { AttributeType } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { unguarded } from '../table/cells.ts';
-import { plural } from '../words.ts';
 import { type Assembled, Assembly } from './assembly.ts';
 import { rowsOf, withoutStatement } from './delimited.ts';
-import { find } from './sentences.ts';
+import { find, say } from './sentences.ts';
 import { type ColumnRole, guessPlan, type TablePlan } from './table-plan.ts';
 
 /** A table with the way in which it is to be read, or as it explains itself. */
@@ -26,7 +25,7 @@ interface Table {
 function tableOf({ text, plan }: GivenTable): Table & { readonly doubt: string | undefined } {
   const guess = plan ? { plan, doubt: undefined } : guessPlan(text);
   const rows = rowsOf(withoutStatement(text), guess.plan.delimiter);
-  if (rows.length === 0) throw new UnreadableFile('this table is empty.');
+  if (rows.length === 0) throw new UnreadableFile(say('empty-table'));
   const width = rows.reduce((most, { cells }) => Math.max(most, cells.length), 0);
   const named = guess.plan.hasTitles ? (rows[0]?.cells.map((cell) => cell.trim()) ?? []) : [];
   const titles = Array.from({ length: width }, (_, at) => named[at] || `column ${at + 1}`);
@@ -50,7 +49,8 @@ export function readTables(given: readonly GivenTable[], title: string, kinds: K
   // nodes first, so that edges find them
   const order = { nodes: 0, matrix: 1, edges: 2 } as const;
   for (const table of [...tables].sort((a, b) => order[a.plan.kind] - order[b.plan.kind])) {
-    if (table.doubt !== undefined) made.say('unsure-table', 'warning', `${table.doubt} ${toldPlan(table)}`);
+    if (table.doubt !== undefined)
+      made.tell(find('unsure-table', 'warning', [], 'unsure-table', { doubt: table.doubt, plan: toldPlan(table) }));
     if (table.plan.kind === 'nodes') readNodes(made, table);
     else if (table.plan.kind === 'edges') readEdges(made, table);
     else readMatrix(made, table);
@@ -61,8 +61,9 @@ export function readTables(given: readonly GivenTable[], title: string, kinds: K
 /** How a table was read, in words. */
 function toldPlan({ plan, titles }: Table): string {
   const at = (role: ColumnRole): string => `“${titles[plan.roles.indexOf(role)] ?? ''}”`;
-  if (plan.kind === 'nodes') return `Each row was read as a node, called by ${at('id')}.`;
-  return `Each row was read as an edge from ${at('source')} to ${at('target')}${plan.hasTitles ? '' : ', the first row too'}.`;
+  return plan.kind === 'nodes'
+    ? say('rows-are-nodes', { id: at('id') }).message
+    : say('rows-are-edges', { source: at('source'), target: at('target'), hasTitles: plan.hasTitles }).message;
 }
 
 /** The columns that are attributes, with the type of all their cells. */
@@ -97,16 +98,11 @@ function reader({ plan }: Table): (cells: readonly string[], role: ColumnRole) =
 function readNodes(made: Assembly, table: Table): void {
   const columns = attributeColumns(made, 'node', table);
   const cell = reader(table);
-  if (!table.plan.roles.includes('id'))
-    throw new UnreadableFile('this table of nodes has no column for their ids or names.');
+  if (!table.plan.roles.includes('id')) throw new UnreadableFile(say('no-id-column'));
   for (const { line, cells } of table.rows) {
     const key = cell(cells, 'id');
     if (key === '') {
-      made.count(
-        'row-without-id',
-        (count) =>
-          `${plural(count, 'row')} ${count === 1 ? 'names' : 'name'} no node and ${count === 1 ? 'was' : 'were'} left out; the first is row ${line}.`,
-      );
+      made.count('row-without-id', (rows) => find('row-without-id', 'warning', [], 'rows-without-id', { rows, line }));
       continue;
     }
     const number = (role: ColumnRole): number => (cell(cells, role) === '' ? Number.NaN : Number(cell(cells, role)));
@@ -130,12 +126,9 @@ function nodeOf(made: Assembly, key: string): string {
 function readEdges(made: Assembly, table: Table): void {
   const cell = reader(table);
   for (const role of ['source', 'target'] as const)
-    if (!table.plan.roles.includes(role))
-      throw new UnreadableFile('this table of edges has no column for one of their two ends.');
+    if (!table.plan.roles.includes(role)) throw new UnreadableFile(say('no-end-column'));
   if (table.rows.length > 0 && table.rows.every(({ cells }) => cells.length < 2))
-    throw new UnreadableFile(
-      'this table has rows of one cell: a table of edges has two ends in each row, under titles such as source and target.',
-    );
+    throw new UnreadableFile(say('rows-of-one-cell'));
   const columns = attributeColumns(made, 'wire', table);
   const before = made.edges;
   for (const { line, cells } of table.rows) {
@@ -152,13 +145,10 @@ function readEdges(made: Assembly, table: Table): void {
       attributes: valuesOf(columns, cells),
     });
   }
-  if (table.rows.length === 0 && table.plan.hasTitles)
-    made.say('no-rows', 'warning', 'The table holds the titles of columns and no rows.');
+  if (table.rows.length === 0 && table.plan.hasTitles) made.tell(find('no-rows', 'warning', [], 'no-rows'));
   // titles alone are a table without edges
   if (made.edges === before && (table.rows.length > 0 || !table.plan.hasTitles))
-    throw new UnreadableFile(
-      'this table holds no edge: each row has two ends, under titles such as source and target.',
-    );
+    throw new UnreadableFile(say('no-edges'));
 }
 
 /** A square: what stands in a row and a column says how much the node of the row is joined to that of the column. */

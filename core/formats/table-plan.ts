@@ -146,7 +146,7 @@ export function guessPlan(text: string): Guess {
     else for (const role of ['x', 'y', 'color'] as const) give(role, find(role));
     return {
       plan: { kind: 'nodes', delimiter, hasTitles: true, roles },
-      doubt: source >= 0 || target >= 0 ? 'Only one of its columns is called like an end of an edge.' : undefined,
+      doubt: source >= 0 || target >= 0 ? say('one-end-named').message : undefined,
     };
   }
   // no title says anything: two columns are edges, the first row too unless it looks like titles
@@ -162,9 +162,7 @@ export function guessPlan(text: string): Guess {
   const isClear = width === 2 && isInUse;
   return {
     plan: { kind: 'edges', delimiter, hasTitles, roles },
-    doubt: isClear
-      ? undefined
-      : 'The titles do not say which columns hold the two ends of the edges, so the first two columns are used.',
+    doubt: isClear ? undefined : say('ends-guessed').message,
   };
 }
 
@@ -181,13 +179,12 @@ export function planOf(text: string, said: string): TablePlan {
   for (const part of said.split(',')) {
     const [, role = '', column = ''] = /^\s*([^=]*?)\s*=\s*(.*?)\s*$/.exec(part) ?? [];
     const known = columnRoles.find((one) => one.toLowerCase() === role.toLowerCase());
-    if (!known)
-      throw new UnreadableFile(`“${part.trim()}” says no role of a column. There are ${columnRoles.join(', ')}.`);
+    if (!known) throw new UnreadableFile(say('unknown-role', { found: part.trim(), roles: columnRoles }));
     const named = titles.findIndex((title) => title.toLowerCase() === column.toLowerCase());
     const at = named >= 0 ? named : /^\d+$/.test(column) ? Number(column) - 1 : -1;
     if (at < 0 || at >= roles.length)
       throw new UnreadableFile(
-        `there is no column “${column}”. There are ${titles.map((title, i) => title || i + 1).join(', ')}.`,
+        say('unknown-column', { column, columns: titles.map((title, i) => title || String(i + 1)) }),
       );
     isTitled ||= named >= 0;
     roles[at] = known;

@@ -26,11 +26,11 @@ describe('Graph YAML', () => {
   });
 
   it.each([
-    ['a: [1, 2', 'no YAML'],
+    ['a: [1, 2', 'not valid YAML'],
     ['a: &x 1\nb: 2', 'lacks "format"'],
-    ['format: basitax-graph\na: &x [1]\nb: *x', 'refers to a part of itself'],
-    [`a: ${'['.repeat(200)}${']'.repeat(200)}`, 'no YAML'],
-    ['!!js/function "x"', 'no YAML'],
+    ['format: basitax-graph\na: &x [1]\nb: *x', 'refers to other parts of itself'],
+    [`a: ${'['.repeat(200)}${']'.repeat(200)}`, 'not valid YAML'],
+    ['!!js/function "x"', 'not valid YAML'],
   ])('refuses %.40j', (text, why) => {
     expect(() => readFile('a.yaml', text, kinds)).toThrow(UnreadableFile);
     expect(() => readFile('a.yaml', text, kinds)).toThrow(why);
@@ -69,9 +69,9 @@ describe('GML', () => {
   it.each([
     ['graph [', 'ends within a list'],
     ['graph ]', 'closes nothing'],
-    ['"x"', 'no GML'],
+    ['"x"', 'not valid GML'],
     ['node [ id 1 ]', 'holds no graph'],
-    ['graph [ id ? ]', 'no key and no value'],
+    ['graph [ id ? ]', 'neither a key nor a value'],
   ])('refuses %j', (text, why) => {
     expect(() => readFile('a.gml', text, kinds)).toThrow(why);
   });

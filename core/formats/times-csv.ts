@@ -19,7 +19,7 @@ export function readTimes(doc: Doc, text: string): { readonly times: Times; read
     const value = ms.trim() === '' ? Number.NaN : Number(ms);
     if (path.trim() === '' && ms.trim() === '') return;
     if (!(value >= 0 && Number.isFinite(value))) {
-      if (i > 0) say(`“${ms}” is no time; give milliseconds, such as 12.5.`);
+      if (i > 0) say(`“${ms}” is not a time; give milliseconds, such as 12.5.`);
       return;
     }
     const id = byPath.get(path.trim().replace(/^\//, ''));

@@ -56,9 +56,9 @@ describe('XML as a tree', () => {
   it.each([
     ['', 'no'],
     ['plain', 'no'],
-    ['<a>', 'no well-formed XML'],
-    ['<a b=1/>', 'no well-formed XML'],
-    ['<a></b>', 'no well-formed XML'],
+    ['<a>', 'not well-formed XML'],
+    ['<a b=1/>', 'not well-formed XML'],
+    ['<a></b>', 'not well-formed XML'],
     ['<!DOCTYPE a [<!ENTITY x "y">]><a>&x;</a>', 'declares entities'],
     ['<!DOCTYPE a [\n<!ELEMENT a ANY>]><a/>', 'declares entities'],
     ['<a><!ENTITY x SYSTEM "file:///etc/passwd"></a>', 'declares entities'],

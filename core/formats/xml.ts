@@ -3,6 +3,7 @@ import { mostNested } from '../document/nesting.ts';
 import type { AttributeType } from '../document/schema.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
+import { say } from './sentences.ts';
 
 /** An element: its name without the prefix of the outermost one, and the text in it where it has no children. */
 export interface Element extends XmlTree {
@@ -73,10 +74,7 @@ function checkDoctype(text: string): void {
   const doctype = /<!DOCTYPE[^>[]*(\[)?/i.exec(text);
   if (doctype?.[1] === undefined && !/<!ENTITY/i.test(text)) return;
   const line = text.slice(0, doctype?.index ?? text.search(/<!ENTITY/i)).split('\n').length;
-  throw new UnreadableFile(
-    'this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].',
-    line,
-  );
+  throw new UnreadableFile(say('xml-entities'), line);
 }
 
 /** An & that begins no reference stands for itself: strictly that is no XML, but many programs write it. */
@@ -116,7 +114,7 @@ function walkXml(text: string, { open, close }: Handlers): void {
   });
   parser.on('opentag', ({ name, attributes, isSelfClosing }) => {
     if (++depth > mostNested.xml && !isSelfClosing)
-      throw new UnreadableFile(`this XML is nested deeper than ${mostNested.xml} elements.`, parser.line);
+      throw new UnreadableFile(say('xml-too-deep', { most: mostNested.xml }), parser.line);
     open(name, attributes as Record<string, string>, parser.position);
   });
   parser.on('closetag', ({ isSelfClosing }) => {
@@ -130,7 +128,7 @@ function walkXml(text: string, { open, close }: Handlers): void {
     // “3:7: unclosed tag: graph”
     const [, line, why] = /^(\d+):\d+: ([\s\S]*?)\.?$/.exec(problem.message) ?? [undefined, undefined, problem.message];
     throw new UnreadableFile(
-      `this is no well-formed XML: ${why?.replace(/\s+/g, ' ').slice(0, 200)}.`,
+      say('not-xml', { why: why?.replace(/\s+/g, ' ').slice(0, 200) ?? '' }),
       line === undefined ? undefined : Number(line),
     );
   }
@@ -177,7 +175,7 @@ function growTree<E extends XmlTree>(
       end(element, from, to);
     },
   });
-  if (!outermost) throw new UnreadableFile('this XML holds no element.');
+  if (!outermost) throw new UnreadableFile(say('xml-empty'));
   return outermost;
 }
 

@@ -3,6 +3,7 @@ import type { Doc } from '../document/doc.ts';
 import { docFromJson, parseJson, type ReadFile, writeDoc } from '../document/file.ts';
 import { mostNested } from '../document/nesting.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
+import { say } from './sentences.ts';
 
 /** Reads Graph JSON that is written as YAML 1.2, without references within it. Throws UnreadableFile. O(text). */
 export function readYaml(text: string): ReadFile {
@@ -12,7 +13,7 @@ export function readYaml(text: string): ReadFile {
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;
     const line = (error.mark as { line?: number } | undefined)?.line;
-    throw new UnreadableFile(`this is no YAML: ${error.reason}.`, line === undefined ? undefined : line + 1);
+    throw new UnreadableFile(say('not-yaml', { why: error.reason }), line === undefined ? undefined : line + 1);
   }
   checkTree(raw);
   return docFromJson(raw);
@@ -25,10 +26,7 @@ function checkTree(raw: unknown): void {
   while (todo.length > 0) {
     const at = todo.pop();
     if (typeof at !== 'object' || at === null) continue;
-    if (seen.has(at))
-      throw new UnreadableFile(
-        'this YAML refers to a part of itself (& and *), which is not read for safety; write it out.',
-      );
+    if (seen.has(at)) throw new UnreadableFile(say('yaml-references'));
     seen.add(at);
     todo.push(...Object.values(at));
   }

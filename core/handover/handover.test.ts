@@ -152,7 +152,7 @@ describe('SVG', () => {
 
   it('is written only: whoever reads one is told so', () => {
     expect(() => readFile('picture.svg', '<svg/>', testKinds)).toThrow(
-      '“picture.svg” is a picture: nothing can be read from SVG picture, only from .graph.json',
+      '“picture.svg” is a picture, which can be written but not read. These can be read: .graph.json',
     );
   });
 

@@ -149,7 +149,7 @@ describe('a table of times', () => {
     ]);
     expect(findings.map((item) => item.message)).toEqual([
       'Row 4: there is no node “nobody”; a path is the names of nested nodes and the node with / between.',
-      'Row 5: “soon” is no time; give milliseconds, such as 12.5.',
+      'Row 5: “soon” is not a time; give milliseconds, such as 12.5.',
     ]);
     expect([...readTimes(small(), 's,4').times]).toEqual([['s', 4]]);
   });

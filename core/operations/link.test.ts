@@ -142,7 +142,7 @@ describe('drawing wires again', () => {
       .node('a', 'tint')
       .wire('t.out', 'a.amount');
     expect((await act('to-wires', silent.doc, ['t'])).report.findings[0]!.message).toContain(
-      'Nothing comes to the beacon',
+      'nothing is wired to its beacon',
     );
     await expect(act('to-wires', fan().doc, ['moon'])).rejects.toThrow('Select taps, beacons');
     await expect(act('to-wires', silent.node('b2', builtin.beacon).doc, ['b2'])).rejects.toThrow('No tap hears “b2”');

@@ -109,6 +109,6 @@ describe('own colours', () => {
       undefined,
     ]);
     expect('color' in (await act('color', doc, ['a'], {})).doc.nodes.get('a')!).toBe(false);
-    await expect(act('color', doc, ['a'], { color: 'tomato' })).rejects.toThrow('“tomato” is no colour');
+    await expect(act('color', doc, ['a'], { color: 'tomato' })).rejects.toThrow('“tomato” is not a colour');
   });
 });

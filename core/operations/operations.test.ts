@@ -313,7 +313,7 @@ describe('names, parameters, wires', () => {
       id: 'b',
       name: 'HighMoon',
     });
-    await expect(perform('rename', pad.doc, ['b'], { name: 'high moon' })).rejects.toThrow('no legal name');
+    await expect(perform('rename', pad.doc, ['b'], { name: 'high moon' })).rejects.toThrow('not a legal name');
     await expect(perform('rename', pad.doc, ['b'], { name: 't' })).rejects.toThrow('taken');
   });
 

@@ -48,7 +48,7 @@ describe('selecting', () => {
 
   it('says what is wrong with a query or a selection', async () => {
     await expect(select('select-by-query', row(), [], { query: 'kind:' })).rejects.toThrow(
-      'A value is missing behind “kind:” (at character 6)',
+      'A value is missing after “kind:” (at character 6)',
     );
     await expect(select('select-in-frame', row(), ['e'])).rejects.toThrow('Neither a frame nor a node inside one');
     await expect(select('select-upstream', row(), [])).rejects.toThrow('Select a node first');

@@ -11,7 +11,7 @@ export const { say, refuse, find } = sentences('operations', {
   'caption-stays': ({ before, problem }: { before: string; problem: string }) => `“${before}” stays: ${problem}`,
   'folded-already': ({ folded }: { folded: boolean }) => (folded ? 'It is folded already.' : 'It is not folded.'),
   'frame-empty': ({ empty }: { empty: string }) => `“${empty}” is empty: there is nothing to fold.`,
-  'frame-of-other-graph': ({ into }: { into: string }) => `“${into}” is no frame of that graph.`,
+  'frame-of-other-graph': ({ into }: { into: string }) => `“${into}” is not a frame of that graph.`,
   'frames-folded': () => 'Some frames are folded, and wires at them cannot become remote links. Unfold them first.',
   'gives-nothing': ({ node }: { node: string }) => `“${node}” gives nothing.`,
   'gives-nothing-to-take': ({ node }: { node: string }) => `“${node}” gives nothing that a node could take.`,
@@ -38,7 +38,8 @@ export const { say, refuse, find } = sentences('operations', {
   locked: ({ node }: { node: string }) => `“${node}” is locked; it was skipped.`,
   'nothing-for-attributes': () => 'Nothing that is selected can have attributes.',
   'no-beacon': ({ id }: { id: string }) => `There is no beacon ${id} in this file.`,
-  'no-colour': ({ wanted }: { wanted: string }) => `“${wanted}” is no colour: write it as #2f6f8f, or leave it empty.`,
+  'no-colour': ({ wanted }: { wanted: string }) =>
+    `“${wanted}” is not a colour: write it as #2f6f8f, or leave it empty.`,
   'no-compound-port': () => 'The selected nodes have no compound port.',
   'no-consumers': ({ node }: { node: string }) => `Nothing takes from “${node}”.`,
   'no-conversion': ({

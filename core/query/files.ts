@@ -3,6 +3,7 @@ import type { Doc } from '../document/doc.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { type FieldValue, fieldById, queryFields } from './fields.ts';
 import { fits, parseQuery, type Query, QueryError, select, writeQuery } from './query.ts';
+import { say } from './sentences.ts';
 
 /** What is known of a file without reading it. */
 export interface FileFacts {
@@ -109,16 +110,12 @@ export function parseFileQuery(text: string): FileQuery {
       const hint = isOfNodes
         ? ` Did you mean has(${part.field}${part.compare}${part.value})?`
         : didYouMean(part.field, [...byId.keys()]);
-      throw new QueryError(
-        `Files have no field “${part.field}”.${hint || ` They have ${[...byId.keys()].join(', ')}, and has(…) for their nodes.`}`,
-        part.at,
-      );
+      throw new QueryError(say('no-field-of-files', { field: part.field, hint, known: [...byId.keys()] }), part.at);
     }
     const isOrdered = part.compare !== ':' && part.compare !== '=' && part.compare !== '!=';
-    if (field.type === 'text' && isOrdered)
-      throw new QueryError(`“${part.field}” is text: write ${part.field}:… or ${part.field}=…`, part.at);
+    if (field.type === 'text' && isOrdered) throw new QueryError(say('is-text', { field: part.field }), part.at);
     if (field.type === 'number' && (part.value.trim() === '' || Number.isNaN(Number(part.value))))
-      throw new QueryError(`“${part.field}” takes a number, not “${part.value}”`, part.at);
+      throw new QueryError(say('number-wanted', { field: part.field, value: part.value }), part.at);
   };
   check(query);
   return { query, nodes: [...nodes] };

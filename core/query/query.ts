@@ -3,20 +3,28 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { must } from '../must.ts';
+import type { Saying } from '../said.ts';
 import { type FieldValue, fieldById, isField, queryFields, readField } from './fields.ts';
+import { say } from './sentences.ts';
 
 /** A mistake in a query: what was expected, and the place of it from 0. */
 export class QueryError extends Error {
+  /** As in `query.word-expected`. */
+  readonly code: string;
   readonly at: number;
   /** What was expected, as a sentence without the place. */
   readonly plain: string;
-  constructor(message: string, at: number) {
+  constructor({ message, code }: Saying, at: number) {
     super(`${message} (at character ${at + 1})`);
     this.name = 'QueryError';
+    this.code = code;
     this.at = at;
     this.plain = /[.?!]$/.test(message) ? message : `${message}.`;
   }
 }
+
+/** Brackets may be nested this deep. */
+const mostDepth = 50;
 
 export type Query =
   | { readonly type: 'text'; readonly value: string }
@@ -48,10 +56,10 @@ function tokens(text: string): Token[] {
   while (pattern.lastIndex < text.length) {
     const at = pattern.lastIndex;
     const match = pattern.exec(text);
-    if (!match) throw new QueryError(`“${text[at]}” stands where a word is expected`, at);
+    if (!match) throw new QueryError(say('word-expected', { found: text[at] ?? '' }), at);
     const [, quoted, close, compare, bracket, word] = match;
     if (quoted !== undefined) {
-      if (close !== '"') throw new QueryError('A quote is not closed', at);
+      if (close !== '"') throw new QueryError(say('quote-open'), at);
       found.push({ type: 'quoted', text: quoted.replace(/\\(.)/g, '$1'), at });
     } else if (compare !== undefined) found.push({ type: 'compare', text: compare, at });
     else if (bracket !== undefined) found.push({ type: bracket === '(' ? 'open' : 'close', text: bracket, at });
@@ -93,19 +101,19 @@ export function parseQuery(text: string): Query {
   };
   /** What stands behind an opening bracket, up to the one that closes it. */
   const inBrackets = (open: Token): Query => {
-    if (++depth > 50) throw new QueryError('Brackets lie more than 50 deep', open.at);
+    if (++depth > mostDepth) throw new QueryError(say('too-deep', { most: mostDepth }), open.at);
     const inner = either();
     depth--;
-    if (list[i]?.type !== 'close') throw new QueryError('A bracket is not closed', open.at);
+    if (list[i]?.type !== 'close') throw new QueryError(say('bracket-open'), open.at);
     i++;
     return inner;
   };
   const term = (): Query => {
     const token = list[i++];
-    if (!token) throw new QueryError('A word is missing at the end', text.length);
+    if (!token) throw new QueryError(say('word-missing'), text.length);
     if (token.type === 'open') return inBrackets(token);
     if (token.type === 'close' || token.type === 'compare')
-      throw new QueryError(`“${token.text}” stands where a word is expected`, token.at);
+      throw new QueryError(say('word-expected', { found: token.text }), token.at);
     const compare = list[i];
     if (
       token.type === 'word' &&
@@ -119,7 +127,10 @@ export function parseQuery(text: string): Query {
     if (token.type === 'word' && compare?.type === 'compare') {
       const value = list[++i];
       if (!value || (value.type !== 'word' && value.type !== 'quoted'))
-        throw new QueryError(`A value is missing behind “${token.text}${compare.text}”`, value?.at ?? text.length);
+        throw new QueryError(
+          say('value-missing', { before: `${token.text}${compare.text}` }),
+          value?.at ?? text.length,
+        );
       i++;
       return {
         type: 'field',
@@ -134,7 +145,7 @@ export function parseQuery(text: string): Query {
   let depth = 0;
   if (list.length === 0) return { type: 'all' };
   const query = either();
-  if (i < list.length) throw new QueryError(`“${must(list[i]).text}” closes nothing`, must(list[i]).at);
+  if (i < list.length) throw new QueryError(say('closes-nothing', { found: must(list[i]).text }), must(list[i]).at);
   return query;
 }
 
@@ -210,19 +221,22 @@ export function checkQuery(query: Query, doc: Doc, kinds: Kinds): void {
     checkQuery(query.left, doc, kinds);
     checkQuery(query.right, doc, kinds);
   }
-  if (query.type === 'has') throw new QueryError('“has(…)” asks files for their nodes; nodes hold none', query.at);
+  if (query.type === 'has') throw new QueryError(say('has-of-nodes'), query.at);
   if (query.type !== 'field') return;
   if (!isField(doc, kinds, query.field)) {
     throw new QueryError(
-      `There is no field “${query.field}”: no kind has such a parameter, no node such an attribute, and the others are ${queryFields.map((field) => field.id).join(', ')}`,
+      say('no-field', { field: query.field, known: queryFields.map((field) => field.id) }),
       query.at,
     );
   }
   const ordered = query.compare !== ':' && query.compare !== '=' && query.compare !== '!=';
   if (ordered && (query.value.trim() === '' || Number.isNaN(Number(query.value))))
-    throw new QueryError(`“${query.field}${query.compare}” takes a number, not “${query.value}”`, query.at);
+    throw new QueryError(
+      say('number-wanted', { field: `${query.field}${query.compare}`, value: query.value }),
+      query.at,
+    );
   if (fieldById(query.field)?.type === 'yes or no' && !yes.has(plain(query.value)) && !no.has(plain(query.value)))
-    throw new QueryError(`“${query.field}” is yes or no, not “${query.value}”`, query.at);
+    throw new QueryError(say('yes-or-no', { field: query.field, value: query.value }), query.at);
 }
 
 const isPlain = (text: string): boolean => /^[^\s"():=<>!]+$/.test(text) && !/^(and|or|not)$/i.test(text);

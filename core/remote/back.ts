@@ -2,12 +2,14 @@ import { builtin } from '../document/builtin.ts';
 import { caption, type Doc, graphPath, indexOf } from '../document/doc.ts';
 import type { Id } from '../document/ids.ts';
 import type { GraphNode, PortRef, Wire } from '../document/schema.ts';
-import { type Finding, finding } from '../finding.ts';
+import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
+import type { Saying } from '../said.ts';
 import { removeNodes } from '../structure/remove.ts';
 import { Carrier } from '../wiring/across.ts';
 import { beaconOf, tapsOf } from '../wiring/carriers.ts';
 import type { Wiring } from '../wiring/wiring.ts';
+import { say } from './sentences.ts';
 
 export interface Returned {
   readonly wires: number;
@@ -39,7 +41,7 @@ export function toWires(
     const problem = drawAgain(wiring, carrier, wire, tap);
     if (problem === undefined) count++;
     else if (!findings.some((item) => item.place.at(-1) === tap.id))
-      findings.push(finding('tap-stays', 'warning', [tap.id], problem));
+      findings.push({ rule: 'tap-stays', severity: 'warning', place: [tap.id], ...problem });
   }
   const candidates = new Map(
     [...taps, ...wires.map((wire) => must(doc.nodes.get(wire.from.node)))].map((tap) => [tap.id, tap]),
@@ -82,12 +84,11 @@ function behind(wiring: Wiring, doc: Doc, tap: GraphNode): { from: PortRef; off:
 }
 
 /** Draws one wire again; says why not where that would change what feeds what. */
-function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode): string | undefined {
+function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode): Saying | undefined {
   const doc = wiring.tx.before;
-  if (!beaconOf(doc, tap))
-    return `Tap “${tap.name}” has lost its beacon “${tap.beacon?.name ?? ''}”, so that no wire can be drawn.`;
+  if (!beaconOf(doc, tap)) return say('back-beacon-lost', { tap: tap.name, beacon: tap.beacon?.name });
   const source = behind(wiring, doc, tap);
-  if (!source) return `Nothing comes to the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
+  if (!source) return say('back-nothing-behind', { tap: tap.name });
   const off = source.off || wire.off === true;
   const [from, to] = [must(wiring.tx.get('nodes', source.from.node)), must(wiring.tx.get('nodes', wire.to.node))];
   if (from.graph === to.graph) {
@@ -96,10 +97,8 @@ function drawAgain(wiring: Wiring, carrier: Carrier, wire: Wire, tap: GraphNode)
     return undefined;
   }
   const border = bypassedBorder(doc, from, to);
-  if (border)
-    return `“${caption(border)}” is bypassed, so that no wire can be drawn through it to tap “${tap.name}”: switch it on first.`;
-  if (!carrier.carry(source.from, wire.to, off))
-    return `Nothing stands behind the beacon of tap “${tap.name}”, so that there is no wire to draw.`;
+  if (border) return say('back-through-bypassed', { tap: tap.name, border: caption(border) });
+  if (!carrier.carry(source.from, wire.to, off)) return say('back-nothing-behind', { tap: tap.name });
   return undefined;
 }
 

@@ -2,6 +2,11 @@ import { sentences } from '../said.ts';
 
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('remote', {
+  'back-beacon-lost': ({ tap, beacon }: { tap: string; beacon: string | undefined }) =>
+    `Tap “${tap}” stays: it has lost its beacon “${beacon ?? ''}”.`,
+  'back-nothing-behind': ({ tap }: { tap: string }) => `Tap “${tap}” stays: nothing is wired to its beacon.`,
+  'back-through-bypassed': ({ tap, border }: { tap: string; border: string }) =>
+    `Tap “${tap}” stays: the wire would pass through “${border}”, which is bypassed. Switch it on first.`,
   'no-type': ({ type, id }: { type: string; id: readonly string[] }) =>
     `The catalogue has no type “${type}”. It has: ${id.join(', ')}.`,
   'source-in-no-frame': ({ source }: { source: string }) =>

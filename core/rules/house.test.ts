@@ -127,7 +127,7 @@ describe('the house rules', () => {
       .node('w', 'src', { x: 900, frame: 'f' })
       .node('s', 'round', { x: 450 });
     expect(said(pad.doc, 'untitled-frame')).toEqual(['A frame has no title.']);
-    expect(said(pad.doc, 'stranger-in-frame')).toEqual(['“s” lies in the frame “ ” and is no member of it.']);
+    expect(said(pad.doc, 'stranger-in-frame')).toEqual(['“s” lies in the frame “ ” and is not a member of it.']);
     const joined = await fixed(pad.doc, found(pad.doc, 'stranger-in-frame')[0]!);
     expect(joined.nodes.get('s')!.frame).toBe('f');
     expect(said(joined, 'stranger-in-frame')).toEqual([]);

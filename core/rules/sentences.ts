@@ -12,7 +12,7 @@ export const { say, refuse, find } = sentences('rules', {
     `The house rule “${id}”: the query “${where}” cannot be read: ${problem}`,
   'untitled-frame': () => 'A frame has no title.',
   'stranger-in-frame': ({ node, frame }: { node: string; frame: string }) =>
-    `“${node}” lies in the frame “${frame}” and is no member of it.`,
+    `“${node}” lies in the frame “${frame}” and is not a member of it.`,
   'frame-overlap': ({ frame, frames }: { frame: string; frames: readonly string[] }) =>
     `The frame “${frame}” lies on ${listed(frames)}.`,
   frameless: ({ loose, nodes, share, limit }: { loose: number; nodes: number; share: number; limit: number }) =>

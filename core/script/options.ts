@@ -22,7 +22,7 @@ export const scriptOptionSchema = optionShape
   .refine((option) => valueSchema(option).safeParse(option.default).success, 'the default does not fit the option');
 
 export const scriptOptionsSchema = z
-  .record(z.string().regex(/^[A-Za-z][A-Za-z0-9_]{0,59}$/, 'is no name of an option'), scriptOptionSchema)
+  .record(z.string().regex(/^[A-Za-z][A-Za-z0-9_]{0,59}$/, 'is not a name of an option'), scriptOptionSchema)
   .refine((declared) => Object.keys(declared).length <= 50, 'at most 50 options');
 export type ScriptOptions = Readonly<Record<string, ScriptOptionSpec>>;
 
@@ -41,7 +41,7 @@ function valueSchema(option: Pick<ScriptOptionSpec, 'type' | 'min' | 'max' | 'ch
     case 'choice':
       return z.enum((option.choices ?? ['']) as [string, ...string[]]);
     case 'color':
-      return z.string().regex(/^(#[0-9a-fA-F]{6})?$/, 'is no colour such as #2f6f8f');
+      return z.string().regex(/^(#[0-9a-fA-F]{6})?$/, 'is not a colour such as #2f6f8f');
     default:
       return z.string().max(10_000);
   }

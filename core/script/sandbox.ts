@@ -233,7 +233,7 @@ const aboutSchema = z
     try {
       return JSON.parse(text) as unknown;
     } catch {
-      issue.addIssue('is no JSON');
+      issue.addIssue('is not valid JSON');
       return z.NEVER;
     }
   })

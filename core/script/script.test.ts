@@ -175,8 +175,8 @@ describe('a script', () => {
 
   it.each([
     [`nodes[0].name = 'Sun'`, 'is taken'],
-    [`nodes[0].name = 'two words'`, 'no legal name'],
-    [`nodes[0].color = 'blue-ish'`, 'no colour'],
+    [`nodes[0].name = 'two words'`, 'not a legal name'],
+    [`nodes[0].color = 'blue-ish'`, 'not a colour'],
     [`nodes[0].x = NaN`, 'cannot be moved'],
     [`nodes[0].label = 'x'.repeat(10_001)`, 'label does not fit'],
     [`graph.add('nothing')`, 'no kind “nothing”'],
@@ -188,7 +188,7 @@ describe('a script', () => {
     [`nodes[0].set('value', undefined)`, 'cannot be set to undefined'],
     [`fail('Not today.')`, 'Not today.'],
     [`options({}); options({})`, 'called once'],
-    [`output('../up.csv', '')`, 'no name of a file'],
+    [`output('../up.csv', '')`, 'not a name of a file'],
     [`Promise.resolve().then(() => log('later'))`, 'straight through'],
     [`throw 'a word'`, 'a word'],
   ])('refuses %s', async (source, message) => {

@@ -7,7 +7,7 @@ export const { say, refuse, find } = sentences('script', {
     `The script asked the asset store for new paths ${rounds} times over; ask for all of them before using the answers.`,
   awaits: () => 'A script has no “await”: whatever it asks for is answered at once. Leave the word out.',
   'bad-file-name': ({ name }: { name: string }) =>
-    `“${name}” is no name of a file: letters, digits, blanks, full stops, _ and - only.`,
+    `“${name}” is not a name of a file: letters, digits, blanks, full stops, _ and - only.`,
   'bad-options': ({ what, issue }: { what: string | undefined; issue: string | undefined }) =>
     `options(): ${what || 'what is declared'}: ${issue ?? 'not as expected'}.`,
   'bad-place': ({ node, x, y }: { node: string; x: number | null; y: number | null }) =>
@@ -54,6 +54,6 @@ export const { say, refuse, find } = sentences('script', {
     `“${parameter}” takes ${wanted}, not ${given}.`,
   'value-does-not-fit': ({ node, problem }: { node: string; problem: string }) => `“${node}”: ${problem}`,
   'no-colour': ({ what, value }: { what: string; value: string }) =>
-    `${what}: “${value}” is no colour; write it as #2f6f8f.`,
+    `${what}: “${value}” is not a colour; write it as #2f6f8f.`,
   'too-long': () => 'The script took longer than a minute and was stopped; nothing was changed.',
 });

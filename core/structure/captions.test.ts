@@ -68,7 +68,7 @@ describe('captions of many', () => {
       'illegal names kept',
       ['d'],
       { target: 'name', prefix: '3 ' },
-      ['Rim > 3 Rim > “3 Rim” is no legal name: use letters, digits and _, start with a letter, leave out spaces.'],
+      ['Rim > 3 Rim > “3 Rim” is not a legal name: use letters, digits and _, start with a letter, leave out spaces.'],
     ],
     [
       'taken names kept',

@@ -16,14 +16,14 @@ export const { say, refuse, find } = sentences('table', {
   'label-too-long': ({ node }: { node: string }) =>
     `the label of “${node}” is longer than ${mostLabel.toLocaleString('en')} characters.`,
   'no-color': ({ node, value }: { node: string; value: string }) =>
-    `“${value}” is no colour for “${node}”; write one as #2f7d6b, or (none).`,
+    `“${value}” is not a colour for “${node}”; write one as #2f7d6b, or (none).`,
   'several-frames': ({ title, count }: { title: string; count: number }) =>
     `${count} frames of its graph are called “${title}”; give them different titles first.`,
   'title-too-long': () => 'the title of the frame is longer than 500 characters.',
   'no-value': ({ node, value, parameter }: { node: string; value: string; parameter: string }) =>
-    `${node}: “${value}” is no value of ${parameter}.`,
+    `${node}: “${value}” is not a value of ${parameter}.`,
   'too-large': ({ megabytes }: { megabytes: number }) => `The table is larger than ${megabytes} MB unpacked.`,
-  'not-xlsx': () => 'This is no XLSX table that could be read.',
+  'not-xlsx': () => 'This is not an XLSX table that can be read.',
   'table-not-given': () => 'the table was not given.',
   'no-query': ({ problem }: { problem: string }) => `The query over nodes cannot be read: ${problem}`,
 });

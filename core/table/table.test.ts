@@ -126,7 +126,7 @@ describe('a table', () => {
       ),
     );
     expect(table.findings.map((one) => one.message)).toEqual([
-      'Line 4: “red” is no colour for “Three”; write one as #2f7d6b, or (none).',
+      'Line 4: “red” is not a colour for “Three”; write one as #2f7d6b, or (none).',
       expect.stringMatching(/^Line 5: /),
       // it stays Four, so that nobody else can be
       expect.stringMatching(/^Line 4: .*Four/),
@@ -178,8 +178,8 @@ describe('a table as XLSX', () => {
   });
 
   it('is refused where it is none, or would be too large unpacked', async () => {
-    await expect(rowsOfXlsx(new TextEncoder().encode('id,label\n'))).rejects.toThrow('no XLSX table');
-    await expect(rowsOfXlsx(zipSync({ 'a.txt': new Uint8Array(1) }))).rejects.toThrow('no XLSX table');
+    await expect(rowsOfXlsx(new TextEncoder().encode('id,label\n'))).rejects.toThrow('not an XLSX table');
+    await expect(rowsOfXlsx(zipSync({ 'a.txt': new Uint8Array(1) }))).rejects.toThrow('not an XLSX table');
     const bomb = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(120_000_000) }, { level: 1 });
     expect(bomb.length).toBeLessThan(2_000_000);
     await expect(rowsOfXlsx(bomb)).rejects.toThrow('100 MB');

@@ -178,6 +178,6 @@ describe('a file that is read', () => {
     ]);
     expect(made.judged?.score).toBe(scoreOfDoc(doc, kinds));
     expect(read({ name: 'tide.dot', content: text, title: 'Tide' }, tools()).title).toBe('Tide');
-    expect(() => read({ name: 'tide.xyz', content: 'tide' }, tools())).toThrow('no format that is known');
+    expect(() => read({ name: 'tide.xyz', content: 'tide' }, tools())).toThrow('is in no format that can be read');
   });
 });

@@ -223,8 +223,8 @@ export class Runner<Served extends TaskName = TaskName> {
 
 function revive({ name, message, code, params = {} }: Extract<Answer, { type: 'failed' }>): Error {
   if (name === 'Refused' && code !== undefined) return new Refused({ message, code, params });
+  if (name === 'UnreadableFile' && code !== undefined) return new UnreadableFile({ message, code, params });
   if (name === 'Cancelled') return new Cancelled();
-  if (name === 'UnreadableFile') return new UnreadableFile(message);
   const error = new Error(message);
   error.name = name;
   return error;

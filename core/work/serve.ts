@@ -2,6 +2,7 @@ import { emptyCatalogue } from '../document/catalogue.ts';
 import type { Doc } from '../document/doc.ts';
 import { readStored } from '../document/file.ts';
 import { Kinds } from '../document/kinds.ts';
+import { UnreadableFile } from '../document/unreadable.ts';
 import { apply } from '../edit/step.ts';
 import { CalmRoutes } from '../route/calm.ts';
 import { Refused } from '../said.ts';
@@ -46,7 +47,8 @@ export function serveTasks(
       port.post({ type: 'done', job, result, ...(isSpent() && { isSpent: true }) });
     } catch (error) {
       const { name, message: text } = error instanceof Error ? error : { name: 'Error', message: String(error) };
-      const said = error instanceof Refused ? { code: error.code, params: error.params } : {};
+      const isSaid = error instanceof Refused || error instanceof UnreadableFile;
+      const said = isSaid ? { code: error.code, params: error.params } : {};
       port.post({ type: 'failed', job, name, message: text, ...said, ...(isSpent() && { isSpent: true }) });
     }
   };

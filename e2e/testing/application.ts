@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { serverArguments } from '@basitax/threads/program.mjs';
 // @ts-expect-error plain scripts that have to run before anything is installed
 import { ensureBuilt, freePort, root } from '../../scripts/machine.mjs';
 // @ts-expect-error as above
@@ -23,7 +24,7 @@ export async function startApplication(): Promise<{ readonly address: string; st
   const folder = mkdtempSync(join(tmpdir(), 'basitax-e2e-'));
   const database = await startMariadb(join(folder, 'db'), { throwaway: true });
   const port = await freePort();
-  const server: ChildProcess = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/main.ts')], {
+  const server: ChildProcess = spawn(process.execPath, await serverArguments(), {
     cwd: root,
     env: {
       ...process.env,

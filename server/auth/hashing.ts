@@ -1,9 +1,11 @@
+import { createRequire } from 'node:module';
+import { pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
 import { HttpProblem } from '../http/problem.ts';
 
 /** Two at once, each some 20 ms and 19 MB; what waits longer than a second or two is told to come again. */
 const threads = new Piscina({
-  filename: new URL('./hash-worker.mjs', import.meta.url).href,
+  filename: pathToFileURL(createRequire(import.meta.url).resolve('@basitax/server/hash-worker')).href,
   minThreads: 0,
   maxThreads: 2,
   maxQueue: 60,

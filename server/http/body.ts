@@ -38,7 +38,7 @@ export async function jsonBody(ctx: Context, contract: Contract): Promise<unknow
     throw unfit(
       error instanceof UnreadableFile
         ? `The body cannot be read: ${error.message}`
-        : `The body is no JSON: ${(error as Error).message}.`,
+        : `The body is not valid JSON: ${(error as Error).message}.`,
     );
   }
 }

@@ -48,7 +48,12 @@ it.each([
     428,
     'Send If-Match.',
   ],
-  ['a file that cannot be read', new UnreadableFile('this is no JSON.', 3), 422, 'Line 3: this is no JSON.'],
+  [
+    'a file that cannot be read',
+    new UnreadableFile({ code: 'x.y', message: 'this is not JSON.', params: {} }, 3),
+    422,
+    'Line 3: this is not JSON.',
+  ],
   [
     'an act that is refused',
     new Refused({ message: 'Select a node first.', code: 'test.none', params: {} }),
@@ -129,7 +134,7 @@ it.each([
     new TimeoutError(Object.assign(new Error('Lock wait timeout exceeded'), { sql: '' })),
   ],
   ['a row that is there already', new UniqueConstraintError({ message: 'Duplicate entry' })],
-  ['something that is no error', 'a string'],
+  ['something that is not an error', 'a string'],
 ])('%s is told by its number alone', async (_what, error) => {
   expect(await told(error)).toEqual({
     status: 500,

@@ -171,7 +171,7 @@ function parsed(content: string): unknown {
   try {
     return JSON.parse(content);
   } catch (error) {
-    throw new HttpProblem(422, 'The recipe cannot be kept', `It is no JSON: ${(error as Error).message}.`);
+    throw new HttpProblem(422, 'The recipe cannot be kept', `It is not valid JSON: ${(error as Error).message}.`);
   }
 }
 

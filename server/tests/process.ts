@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { serverArguments } from '@basitax/threads/program.mjs';
 // @ts-expect-error plain script that has to run before anything is installed
 import { freePort, root } from '../../scripts/machine.mjs';
 
@@ -21,7 +22,7 @@ export async function startProcess(
   clockOff = 0,
 ): Promise<ServerProcess> {
   const port = (await freePort()) as number;
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
+  const child = spawn(process.execPath, await serverArguments(), {
     cwd: root as string,
     env: {
       ...process.env,

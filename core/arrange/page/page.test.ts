@@ -53,7 +53,7 @@ describe('a page', () => {
     },
   );
 
-  it.each(seeds)('draws parts that are the same alike, and is no tower, seed %i', async (seed) => {
+  it.each(seeds)('draws parts that are the same alike, and is not a tower, seed %i', async (seed) => {
     const { doc: after } = await act('arrange', modulesDoc(seed), []);
     const repeats = repeatsOf(after);
     expect(repeats.repeated()).toBeGreaterThan(20);

@@ -376,10 +376,22 @@ export function windowMiddle(): { x: number; y: number } {
   return { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
 }
 
-/** Set by the canvas: where the pointer is in the graph, if it is over it. */
-export let pointerPlace: () => { x: number; y: number } | undefined = () => undefined;
-export function onPointerPlace(read: typeof pointerPlace): void {
-  pointerPlace = read;
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+let readPlace: () => Place | undefined = () => undefined;
+let heldPlace: Place | undefined;
+
+/** Where the pointer is in the graph, if it is over it; where a menu was opened, while one is. */
+export const pointerPlace = (): Place | undefined => heldPlace ?? readPlace();
+/** Set by the canvas. */
+export function onPointerPlace(read: typeof readPlace): void {
+  readPlace = read;
+}
+/** Acts go to this place, wherever the pointer is, until another one or none is held. */
+export function holdPlace(place: Place | undefined): void {
+  heldPlace = place;
 }
 
 export function setParameter(items: readonly Id[], parameter: string, value: Json | undefined): Promise<void> {

@@ -53,7 +53,7 @@ describe('addresses', () => {
     expect([state().graph, state().selection, state().lookAt.what]).toEqual([host.inner, [inside.id], 'selection']);
   });
 
-  it('pass over what is not there, and what is no window', () => {
+  it('pass over what is not there, and what is not a window', () => {
     goTo('?graph=nowhere&node=gone&view=1,2');
     expect([state().graph, state().selection, state().lookAt.what]).toEqual(['root', [], 'all']);
     expect(readAddress('?view=a,b,c').view).toBeUndefined();

@@ -25,6 +25,7 @@ import {
 } from './layout.ts';
 import { linkCommands } from './link-commands.ts';
 import { whyInPreview, whyNoEdit, whyNoSave } from './may-edit.ts';
+import { openMenuByKey } from './menu/menu.ts';
 import { closeNeighbourhood, deepen, grow, openNeighbourhood, prune, switchPlaces } from './neighbourhood.ts';
 import { presentation } from './presentation.ts';
 import type { Bindings } from './shortcuts/bindings.ts';
@@ -163,6 +164,14 @@ const applicationCommands: readonly Command[] = [
     'Turns on or off: dragging on the ground selects with a lasso instead of panning.',
     ['s l'],
     () => turnDrag('lasso'),
+  ),
+  own(
+    'app',
+    'menu',
+    'Menu of the selection',
+    'Opens the menu of what is selected, or of the graph, as a right click does.',
+    ['b m'],
+    openMenuByKey,
   ),
   own(
     'view',

@@ -115,7 +115,7 @@ function Actions({
   const take = async (file: File): Promise<void> => {
     try {
       const parsed = catalogueSchema.safeParse(JSON.parse(await file.text()));
-      if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it is no catalogue');
+      if (!parsed.success) throw new Error(parsed.error.issues[0]?.message ?? 'it is not a catalogue');
       // the first catalogue of a team brings its own id
       setDraft({
         ...parsed.data,

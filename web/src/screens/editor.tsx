@@ -25,6 +25,7 @@ import { UsesPanel } from '../editor/inspect/uses-panel.tsx';
 import { letAllGo } from '../editor/kept.ts';
 import { type Left, useLayout } from '../editor/layout.ts';
 import { whyNoSave } from '../editor/may-edit.ts';
+import { CanvasMenu } from '../editor/menu/canvas-menu.tsx';
 import { followNeighbourhood } from '../editor/neighbourhood.ts';
 import { AddNodeDialog } from '../editor/panels/add-node.tsx';
 import { AdvicePanel } from '../editor/panels/advice.tsx';
@@ -205,6 +206,7 @@ function Editor({ onReload, isOld }: { onReload: () => void; isOld: boolean }): 
       <div className="flex min-h-0 flex-1">
         {Panel && <Panel />}
         <Canvas />
+        <CanvasMenu />
         <Inspector />
       </div>
       <PreviewBar />

@@ -5,6 +5,7 @@ import { letGo, useHand } from '../hand.ts';
 import { hasMarks, useMarks } from '../inspect/marks.ts';
 import { onKey, onLeave } from '../keys.ts';
 import { useLayout } from '../layout.ts';
+import { takeMenus } from '../menu/menu.ts';
 import { useRegions } from '../regions.ts';
 import { Sheet } from '../shortcuts/sheet.tsx';
 import { shownDoc, useEditor } from '../store.ts';
@@ -208,6 +209,7 @@ function useGestures(
     const stopHand = useHand.subscribe(({ inHand }) => (inHand ? carried() : show(undefined)));
     const stopFiles = takeFiles(own);
     const stopBeacons = takeBeacons(own);
+    const stopMenus = takeMenus(own);
     const stopView = useEditor.subscribe((state, before) => state.view !== before.view && carried());
     const leave = (): void => {
       pointer = undefined;
@@ -220,6 +222,7 @@ function useGestures(
     return () => {
       stopFiles();
       stopBeacons();
+      stopMenus();
       stopHand();
       stopView();
       letGo();

@@ -217,7 +217,7 @@ export function PictureField({
             if (!file) return;
             setProblem(undefined);
             shrink(file).then(onChange, () =>
-              setProblem(`${file.name} is no picture that can be read; choose a PNG, JPEG or WebP.`),
+              setProblem(`${file.name} is not a picture that can be read; choose a PNG, JPEG or WebP.`),
             );
           }}
         />

@@ -7,7 +7,8 @@ import { usualKeys } from '../commands.ts';
 import { type Bindings, bindingsOf, type Sequence, spell } from './bindings.ts';
 import { universalKeys } from './universal.ts';
 
-interface Keys {
+/** What keys are bound to now. */
+export interface Keys {
   readonly bindings: Bindings;
   /** Off: only what means the same everywhere works (WCAG 2.2, 2.1.4 Character Key Shortcuts). */
   readonly on: boolean;

@@ -16,6 +16,7 @@ export const universalKeys: Readonly<Record<string, string>> = {
   find: `${mod}F`,
   'select-all': `${mod}A`,
   'select-none': 'Escape',
+  menu: 'Shift+F10',
   enter: 'Enter',
   back: 'Alt+←',
   forward: 'Alt+→',

@@ -1,0 +1,116 @@
+import type { Point } from '@basitax/core/document/geometry';
+import { create } from 'zustand';
+import { holdPlace } from '../actions.ts';
+import { graphPoint, type Host, slack } from '../canvas/press.ts';
+import type { Hit } from '../canvas/scene.ts';
+import { focusCanvas } from '../dialogs.ts';
+import { select, useEditor } from '../store.ts';
+import { type Target, targetOf } from './target.ts';
+
+const { getState } = useEditor;
+
+interface OpenMenu {
+  readonly target: Target;
+  /** Where it opens, in pixels of the browser’s window. */
+  readonly at: Point;
+}
+
+/** The menu of the canvas, where one is open. */
+export const useMenu = create<{ readonly menu: OpenMenu | undefined }>(() => ({ menu: undefined }));
+
+/** Closes the menu. What was chosen runs a moment later, and still goes to the place of the menu. */
+export function closeMenu(): void {
+  useMenu.setState({ menu: undefined });
+  setTimeout(() => holdPlace(undefined), 50);
+}
+
+/** What is under the pointer becomes the selection, unless it is part of it. */
+function selectHit(hit: Hit): void {
+  const id = hit.type === 'port' ? hit.node.id : hit.id;
+  if (!getState().selection.includes(id)) select([id]);
+}
+
+/** Opens the menu of what lies under a place of the window. */
+export function openMenuAt(host: Host, event: { readonly clientX: number; readonly clientY: number }): void {
+  const place = graphPoint(host.element, event);
+  const hit = host.scene().hit(place, slack());
+  if (hit) selectHit(hit);
+  const target: Target = !hit
+    ? { type: 'ground' }
+    : hit.type === 'port'
+      ? { type: 'port', at: { node: hit.node.id, port: hit.port }, direction: hit.direction }
+      : targetOf(getState());
+  holdPlace({ x: Math.round(place.x), y: Math.round(place.y) });
+  useMenu.setState({ menu: { target, at: { x: event.clientX, y: event.clientY } } });
+}
+
+/** Opens the menu of the selection beside it, or of the graph in the middle of the window. */
+export function openMenuByKey(): void {
+  const { selection, doc, view, window: size } = getState();
+  const box = document.querySelector<HTMLElement>('[data-canvas]')?.getBoundingClientRect();
+  if (!box) return;
+  const [id = ''] = selection;
+  const wire = doc.wires.get(id);
+  const thing = doc.nodes.get(id) ?? doc.frames.get(id) ?? doc.notes.get(id) ?? (wire && doc.nodes.get(wire.to.node));
+  const inside = (value: number, most: number): number => Math.min(Math.max(value, 8), most - 8);
+  const at = thing
+    ? {
+        x: inside(thing.x * view.zoom + view.x + 16, size.width),
+        y: inside(thing.y * view.zoom + view.y + 16, size.height),
+      }
+    : { x: size.width / 2, y: size.height / 2 };
+  holdPlace(undefined);
+  focusCanvas();
+  useMenu.setState({ menu: { target: targetOf(getState()), at: { x: box.left + at.x, y: box.top + at.y } } });
+}
+
+/** Held for so long without moving, a finger or pen opens the menu, in milliseconds. */
+const longPress = 550;
+
+/**
+ * Right click, menu key, and a long press of finger or pen open the menu. Returns what stops listening.
+ */
+export function takeMenus(host: Host): () => void {
+  const { element } = host;
+  const stop = new AbortController();
+  const { signal } = stop;
+  const isAbove = (event: Event): boolean =>
+    (event.target as HTMLElement).closest('[data-above], input, textarea') !== null;
+  element.addEventListener(
+    'contextmenu',
+    (event) => {
+      if (isAbove(event)) return;
+      event.preventDefault();
+      // the menu key sends no pointer
+      if (event.button === 2) openMenuAt(host, event);
+      else openMenuByKey();
+    },
+    { signal },
+  );
+  element.addEventListener(
+    'pointerdown',
+    (event) => {
+      if (event.pointerType === 'mouse' || !event.isPrimary || isAbove(event)) return;
+      const pressed = new AbortController();
+      const timer = setTimeout(() => {
+        pressed.abort();
+        // the press was for the menu: what it had begun is given up
+        element.dispatchEvent(new PointerEvent('pointercancel', { pointerId: event.pointerId }));
+        openMenuAt(host, event);
+      }, longPress);
+      const giveUp = (): void => {
+        clearTimeout(timer);
+        pressed.abort();
+      };
+      const either = AbortSignal.any([signal, pressed.signal]);
+      const moved = (next: PointerEvent): void => {
+        if (Math.hypot(next.clientX - event.clientX, next.clientY - event.clientY) > 8) giveUp();
+      };
+      element.addEventListener('pointermove', moved, { signal: either });
+      for (const end of ['pointerup', 'pointercancel'] as const)
+        element.addEventListener(end, giveUp, { signal: either });
+    },
+    { signal },
+  );
+  return () => stop.abort();
+}
