@@ -10,7 +10,18 @@ import { checkRules, leftoverRules } from '@basitax/core/rules/rules';
 import { catalogue } from '@basitax/demo/catalogue';
 import type { Page } from 'playwright';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { address, graph, idOf, openOwn, press, selectionOf, settle, setView, useBrowser } from './testing/browser.ts';
+import {
+  address,
+  graph,
+  idOf,
+  openOwn,
+  pick,
+  press,
+  selectionOf,
+  settle,
+  setView,
+  useBrowser,
+} from './testing/browser.ts';
 import { choose, openDome, said, undoAll } from './testing/wiring.ts';
 
 const browser = useBrowser();
@@ -228,7 +239,7 @@ describe('F6: comparing', () => {
     await undoAll(page);
     await own.getByText('They are the same.').waitFor();
     // another file altogether: matched by likeness
-    await own.getByLabel('File').selectOption({ label: 'Projector line-up' });
+    await pick(own.getByRole('combobox', { name: 'File' }), 'Projector line-up');
     await own.getByText(/nodes? matched by id/).waitFor();
   });
 });

@@ -1,4 +1,4 @@
-import type { Browser, BrowserContext, Page } from 'playwright';
+import type { Browser, BrowserContext, Locator, Page } from 'playwright';
 import { afterAll, afterEach, beforeAll, expect } from 'vitest';
 import { launch, signIn } from './chromium.ts';
 
@@ -175,4 +175,16 @@ declare global {
       source(node: string, port: string): string | undefined;
     };
   }
+}
+
+/** Chooses from a list that is searched. */
+export async function pick(field: Locator, title: string): Promise<void> {
+  await field.click();
+  const page = field.page();
+  await page.getByPlaceholder(/^Search \d+/).fill(title);
+  await page
+    .getByRole('option')
+    .filter({ has: page.getByText(title, { exact: true }) })
+    .first()
+    .click();
 }

@@ -11,6 +11,8 @@ import type { z } from 'zod';
 import { api } from '../api/client.ts';
 import { defaultsOf, OptionField, type OptionSchema, optionsOf } from '../editor/panels/operation-form.tsx';
 import { ScriptOptionFields } from '../editor/script/script-options.tsx';
+import { synonyms } from '../editor/synonyms.ts';
+import { Choice } from '../ui/choice.tsx';
 import { Button, Check, Field, FileButton, TextInput } from '../ui/controls.tsx';
 
 /** The form of a step. */
@@ -164,26 +166,25 @@ function OperationFields({
   return (
     <>
       <Field label="Operation">
-        <select
-          className={`${selectLook} max-w-64`}
+        <Choice
+          className="w-64"
           value={step.operation}
-          onChange={(event) => {
-            const next = must(operations.find((candidate) => candidate.id === event.target.value));
+          choices={areas.flatMap((area) =>
+            forFiles
+              .filter((candidate) => candidate.area === area)
+              .map(({ id, title, about }) => ({
+                value: id,
+                title,
+                about,
+                group: must(area[0]).toUpperCase() + area.slice(1),
+                words: [synonyms[id] ?? ''],
+              })),
+          )}
+          onChoose={(id) => {
+            const next = must(operations.find((candidate) => candidate.id === id));
             onChange({ ...step, operation: next.id, options: defaultsOf(next) as typeof step.options });
           }}
-        >
-          {areas.map((area) => (
-            <optgroup key={area} label={must(area[0]).toUpperCase() + area.slice(1)}>
-              {forFiles
-                .filter((candidate) => candidate.area === area)
-                .map((candidate) => (
-                  <option key={candidate.id} value={candidate.id}>
-                    {candidate.title}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
-        </select>
+        />
       </Field>
       <WhereFields step={step} onChange={onChange} none="empty: all" />
       {one && <p className="w-full text-xs text-soft">{one.about}</p>}
@@ -226,11 +227,18 @@ function ScriptFields({
   return (
     <>
       <Field label="Script" problem={library.error?.message}>
-        <select
-          className={`${selectLook} max-w-64`}
+        <Choice
+          className="w-64"
           value={id ?? ''}
-          onChange={(event) => {
-            const item = library.data?.find((one) => one.id === event.target.value);
+          none="Choose one from the library"
+          mustChoose
+          choices={(library.data ?? []).map((item) => ({
+            value: item.id,
+            title: `${item.title}, version ${item.version}`,
+            about: item.about,
+          }))}
+          onChoose={(chosen) => {
+            const item = library.data?.find((one) => one.id === chosen);
             if (item)
               onChange({
                 ...step,
@@ -240,16 +248,7 @@ function ScriptFields({
                 source: undefined,
               });
           }}
-        >
-          <option value="" disabled>
-            Choose one from the library
-          </option>
-          {(library.data ?? []).map((item) => (
-            <option key={item.id} value={item.id}>
-              {item.title}, version {item.version}
-            </option>
-          ))}
-        </select>
+        />
       </Field>
       <WhereFields step={step} onChange={onChange} none="empty: all" />
       {version.data?.about && <p className="w-full text-xs text-soft">{version.data.about}</p>}

@@ -58,6 +58,8 @@ interface Layout {
   /** Kinds that stand first when a node is added, and those that were added last, the latest first. */
   readonly favourites: readonly string[];
   readonly recent: readonly string[];
+  /** Commands that were chosen by name last, the latest first. */
+  readonly used: readonly string[];
 }
 
 const usual: Layout = {
@@ -73,6 +75,7 @@ const usual: Layout = {
   snap: 'neighbours',
   favourites: [],
   recent: [],
+  used: [],
 };
 const place = 'basitax.layout';
 
@@ -95,6 +98,7 @@ function stored(): Layout {
       snap: snaps.find((one) => one === value.snap) ?? usual.snap,
       favourites: texts(value.favourites),
       recent: texts(value.recent),
+      used: texts(value.used),
     };
   } catch {
     // what another program left there is no reason not to start
@@ -132,7 +136,9 @@ export const turnFavourite = (kind: string): void =>
   useLayout.setState(({ favourites }) => ({
     favourites: favourites.includes(kind) ? favourites.filter((one) => one !== kind) : [...favourites, kind],
   }));
+const ahead = (one: string, all: readonly string[], most: number): readonly string[] =>
+  [one, ...all.filter((other) => other !== one)].slice(0, most);
 export const noteRecent = (kind: string): void =>
-  useLayout.setState(({ recent }) => ({
-    recent: [kind, ...recent.filter((one) => one !== kind)].slice(0, mostRecent),
-  }));
+  useLayout.setState(({ recent }) => ({ recent: ahead(kind, recent, mostRecent) }));
+export const noteUsed = (command: string): void =>
+  useLayout.setState(({ used }) => ({ used: ahead(command, used, 12) }));

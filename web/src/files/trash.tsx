@@ -8,6 +8,7 @@ import { toast } from 'sonner';
 import { lacksRole } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Notice } from '../ui/controls.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 
 /** What was thrown away: to be restored by editors, or removed for ever by leads. */
 export function TrashList({ person }: { person: Person | null | undefined }): ReactNode {
@@ -39,29 +40,50 @@ export function TrashList({ person }: { person: Person | null | undefined }): Re
     <>
       <ul aria-label="In the trash" className="flex max-w-4xl flex-col">
         {trash.data.map((file) => (
-          <li key={file.id} className="flex items-center gap-4 border-b border-line py-2 text-sm">
-            <span className="min-w-0 flex-1">
-              <b className="block truncate">{file.title}</b>
-              <span className="text-xs text-soft">
-                {plural(file.head.measures.nodes, 'node')}, {plural(file.head.number, 'revision')} · {file.trashedBy},{' '}
-                {formatDistanceToNow(new Date(file.trashedAt), { addSuffix: true })}
+          <RowMenu
+            key={file.id}
+            heading={file.title}
+            groups={[
+              [
+                {
+                  id: 'restore',
+                  title: 'Restore',
+                  dim: lacksRole(person, 'editor'),
+                  run: () => void act(() => teamApi.takeBack(file.id), `“${file.title}” is back where it was.`),
+                },
+                {
+                  id: 'remove',
+                  title: 'Remove for good …',
+                  dim: lacksRole(person, 'lead'),
+                  run: () => setAsked(file),
+                },
+              ],
+            ]}
+          >
+            <li className="flex items-center gap-4 border-b border-line py-2 text-sm">
+              <span className="min-w-0 flex-1">
+                <b className="block truncate">{file.title}</b>
+                <span className="text-xs text-soft">
+                  {plural(file.head.measures.nodes, 'node')}, {plural(file.head.number, 'revision')} · {file.trashedBy},{' '}
+                  {formatDistanceToNow(new Date(file.trashedAt), { addSuffix: true })}
+                </span>
               </span>
-            </span>
-            <Button
-              dim={lacksRole(person, 'editor')}
-              aria-label={`Restore ${file.title}`}
-              onClick={() => void act(() => teamApi.takeBack(file.id), `“${file.title}” is back where it was.`)}
-            >
-              Restore
-            </Button>
-            <Button
-              dim={lacksRole(person, 'lead')}
-              aria-label={`Remove ${file.title} for good`}
-              onClick={() => setAsked(file)}
-            >
-              Remove for good …
-            </Button>
-          </li>
+              <Button
+                dim={lacksRole(person, 'editor')}
+                aria-label={`Restore ${file.title}`}
+                onClick={() => void act(() => teamApi.takeBack(file.id), `“${file.title}” is back where it was.`)}
+              >
+                Restore
+              </Button>
+              <Button
+                dim={lacksRole(person, 'lead')}
+                aria-label={`Remove ${file.title} for good`}
+                onClick={() => setAsked(file)}
+              >
+                Remove for good …
+              </Button>
+            </li>
+          </RowMenu>
         ))}
       </ul>
       {asked && (

@@ -21,6 +21,7 @@ import { FileQueryField } from '../files/query-field.tsx';
 import { useSearch } from '../files/use-search.ts';
 import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
+import { RowMenu } from '../ui/row-menu.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const noFiles: readonly FileInfo[] = [];
@@ -34,6 +35,7 @@ const firstSteps: readonly Step[] = [
 /** Recipes over many files: one is put together and started here; the runs that there were are listed. */
 export default function BatchesScreen(): ReactNode {
   const runs = useQuery({ queryKey: ['batches'], queryFn: api.batches });
+  const navigate = useNavigate();
   return (
     <div className="flex h-full flex-col">
       <TopLine>
@@ -63,17 +65,32 @@ export default function BatchesScreen(): ReactNode {
           ) : (
             <ul className="flex flex-col">
               {runs.data.map((run) => (
-                <li key={run.id} className="border-b border-line py-2">
-                  <Link to={`/batches/${run.id}`} className="group flex flex-col text-sm">
-                    <span className="font-bold group-hover:underline">{run.title}</span>
-                    <span>
-                      {phases[run.phase]} · {plural(run.total, 'file')}
-                    </span>
-                    <span className="text-xs text-soft">
-                      {run.author}, {formatDistanceToNow(new Date(run.createdAt), { addSuffix: true })}
-                    </span>
-                  </Link>
-                </li>
+                <RowMenu
+                  key={run.id}
+                  heading={run.title}
+                  groups={[
+                    [
+                      { id: 'open', title: 'Open the run', run: () => void navigate(`/batches/${run.id}`) },
+                      {
+                        id: 'tab',
+                        title: 'Open in a new tab',
+                        run: () => void window.open(`/batches/${run.id}`, '_blank', 'noopener'),
+                      },
+                    ],
+                  ]}
+                >
+                  <li className="border-b border-line py-2">
+                    <Link to={`/batches/${run.id}`} className="group flex flex-col text-sm">
+                      <span className="font-bold group-hover:underline">{run.title}</span>
+                      <span>
+                        {phases[run.phase]} · {plural(run.total, 'file')}
+                      </span>
+                      <span className="text-xs text-soft">
+                        {run.author}, {formatDistanceToNow(new Date(run.createdAt), { addSuffix: true })}
+                      </span>
+                    </Link>
+                  </li>
+                </RowMenu>
               ))}
             </ul>
           )}

@@ -2,6 +2,7 @@ import { Dialog as RadixDialog, Tooltip as RadixTooltip } from 'radix-ui';
 import {
   type ButtonHTMLAttributes,
   type ComponentProps,
+  createContext,
   type InputHTMLAttributes,
   type ReactNode,
   type Ref,
@@ -126,6 +127,9 @@ export function ListDialog({
   );
 }
 
+/** The words of the field that stands around, for controls that no label can be for. */
+export const FieldName = createContext<string | undefined>(undefined);
+
 export function Field({
   label,
   hint,
@@ -146,7 +150,7 @@ export function Field({
         {label}
         {hint && <span className="ml-1 text-xs">({hint})</span>}
       </span>
-      {children}
+      <FieldName value={label}>{children}</FieldName>
       {problem && (
         <span role="alert" className="text-xs text-warn">
           {problem}

@@ -13,6 +13,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { api } from '../../api/client.ts';
 import { openFile } from '../../api/opening.ts';
+import { Choice } from '../../ui/choice.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { adviceRunner } from '../../work/runner.ts';
 import { download } from '../download.ts';
@@ -162,44 +163,39 @@ function Chooser({
   const files = useQuery({ queryKey: ['files'], queryFn: api.files });
   const file = chosen?.file ?? fileId;
   const revisions = useQuery({ queryKey: ['revisions', file], queryFn: () => api.revisions(file) });
-  const look = 'h-8 min-w-0 rounded-sm border border-edge bg-ticket px-1.5';
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-2">
       <label htmlFor="compare-file" className="text-soft">
         File
       </label>
-      <select
+      <Choice
         id="compare-file"
-        className={look}
+        label="File"
         value={file}
-        onChange={(event) => {
-          const next = files.data?.find((one) => one.id === event.target.value);
+        choices={(files.data ?? []).map((one) => ({
+          value: one.id,
+          title: one.id === fileId ? `This file: ${one.title}` : one.title,
+        }))}
+        onChoose={(id) => {
+          const next = files.data?.find((one) => one.id === id);
           if (next) ask({ other: { file: next.id, revision: next.head.number } });
         }}
-      >
-        {files.data?.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.id === fileId ? `This file: ${one.title}` : one.title}
-          </option>
-        ))}
-      </select>
+      />
       <label htmlFor="compare-revision" className="text-soft">
         Revision
       </label>
-      <select
+      <Choice
         id="compare-revision"
-        className={look}
-        value={chosen?.revision ?? ''}
-        onChange={(event) => ask({ other: { file, revision: Number(event.target.value) } })}
-      >
-        {chosen === undefined && <option value="">choose one</option>}
-        {revisions.data?.map((one) => (
-          <option key={one.number} value={one.number}>
-            {one.number}
-            {file === fileId && one.number === revision ? ' (opened)' : ''}: {one.message}
-          </option>
-        ))}
-      </select>
+        label="Revision"
+        value={chosen === undefined ? '' : String(chosen.revision)}
+        none="Choose one"
+        mustChoose
+        choices={(revisions.data ?? []).map((one) => ({
+          value: String(one.number),
+          title: `${one.number}${file === fileId && one.number === revision ? ' (opened)' : ''}: ${one.message}`,
+        }))}
+        onChoose={(number) => ask({ other: { file, revision: Number(number) } })}
+      />
     </div>
   );
 }

@@ -22,6 +22,7 @@ import { adviceRunner, measureRunner, scriptRunner } from '../../work/runner.ts'
 import { perform, plannedSeed, showEdit, whyNot } from '../actions.ts';
 import { withJob } from '../job.ts';
 import { whyNoEdit } from '../may-edit.ts';
+import { openMenuOf } from '../menu/menu.ts';
 import { SidePanel } from '../panels/side.tsx';
 import { refuse } from '../sentences.ts';
 import { type Editing, showGraph, useEditing, useEditor } from '../store.ts';
@@ -297,7 +298,10 @@ function Row({ item, state }: { item: Finding; state: Editing }): ReactNode {
   const where = id === undefined ? '' : whereIs(doc, called(doc, kinds, id).graph, graph);
   const mend = item.fix && operationById(item.fix.operation);
   return (
-    <li className="flex items-start gap-1.5 border-b border-line py-1">
+    <li
+      className="flex items-start gap-1.5 border-b border-line py-1"
+      onContextMenu={(event) => id !== undefined && openMenuOf([id], event)}
+    >
       <Icon
         size={14}
         aria-label={item.severity}

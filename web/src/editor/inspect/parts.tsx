@@ -5,6 +5,7 @@ import type { Kinds } from '@basitax/core/document/kinds';
 import type { Change } from '@basitax/core/inspect/compare/compare';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useState } from 'react';
+import { openMenuOf } from '../menu/menu.ts';
 import { enterGraph, select } from '../store.ts';
 
 /** How a thing is called in lists, and what it is. */
@@ -63,7 +64,11 @@ export function Things({
         const { title, about, graph } = called(doc, kinds, id);
         const where = whereIs(doc, graph, here);
         return (
-          <li key={id} className="flex items-baseline gap-1.5 border-b border-line py-0.5">
+          <li
+            key={id}
+            className="flex items-baseline gap-1.5 border-b border-line py-0.5"
+            onContextMenu={(event) => openMenuOf([id], event)}
+          >
             {before?.(id)}
             <button
               type="button"

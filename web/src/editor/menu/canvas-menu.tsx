@@ -1,12 +1,13 @@
 import { ChevronRight } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useEffect } from 'react';
+import { EntryText, type MenuEntry } from '../../ui/row-menu.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { focusCanvas, openDialog, useDialogs } from '../dialogs.ts';
 import { useInPlace } from '../in-place.ts';
 import { useKeys } from '../shortcuts/keys-store.ts';
 import { useEditing } from '../store.ts';
-import { type Entry, entriesOf, headingOf, restOf } from './fitting.ts';
+import { entriesOf, headingOf, restOf } from './fitting.ts';
 import { closeMenu, useMenu } from './menu.ts';
 import type { Target } from './target.ts';
 
@@ -31,7 +32,8 @@ export function CanvasMenu(): ReactNode {
             event.preventDefault();
             // what was chosen may have opened something that has the keyboard now
             setTimeout(() => {
-              if (!useDialogs.getState().opened && !useInPlace.getState().inPlace) focusCanvas();
+              const isTaken = useMenu.getState().menu ?? useDialogs.getState().opened ?? useInPlace.getState().inPlace;
+              if (!isTaken) focusCanvas();
             }, 60);
           }}
           onContextMenu={(event) => event.preventDefault()}
@@ -103,7 +105,7 @@ function Entries({ target }: { target: Target }): ReactNode {
 const Line = (): ReactNode => <DropdownMenu.Separator className="my-1 h-px bg-line" />;
 
 /** What cannot be done now is dim and says why. */
-function Item({ entry: { title, about, key, dim, run } }: { entry: Entry }): ReactNode {
+function Item({ entry: { title, about, key, dim, run } }: { entry: MenuEntry }): ReactNode {
   return (
     <DropdownMenu.Item
       className={itemLook}
@@ -112,8 +114,7 @@ function Item({ entry: { title, about, key, dim, run } }: { entry: Entry }): Rea
       // once the menu has closed and the keyboard is free
       onSelect={() => void setTimeout(run, 0)}
     >
-      <span className="min-w-0 flex-1 truncate">{title}</span>
-      {key && <kbd className="pl-3 font-mono text-xs whitespace-nowrap text-soft">{key}</kbd>}
+      <EntryText title={title} entryKey={key} />
     </DropdownMenu.Item>
   );
 }

@@ -2,6 +2,7 @@ import { caption, indexOf } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { PortRef } from '@basitax/core/document/schema';
 import { plural } from '@basitax/core/words';
+import type { MenuEntry } from '../../ui/row-menu.tsx';
 import { areas } from '../command.ts';
 import { commandById, commands } from '../commands.ts';
 import { openDialog } from '../dialogs.ts';
@@ -10,18 +11,6 @@ import { whyNoEdit } from '../may-edit.ts';
 import { type Keys, keyOf } from '../shortcuts/keys-store.ts';
 import { type Editing, select } from '../store.ts';
 import type { Target } from './target.ts';
-
-/** An entry of a menu. */
-export interface Entry {
-  readonly id: string;
-  readonly title: string;
-  /** What it does, in a sentence. */
-  readonly about?: string;
-  readonly key?: string | undefined;
-  /** Why it cannot be done now. */
-  readonly dim?: string | undefined;
-  run(): void;
-}
 
 /** The commands that fit, the commonest first: ten at the most, in groups of what they are for. */
 export const fitting: Readonly<Record<Exclude<Target['type'], 'port'>, readonly (readonly string[])[]>> = {
@@ -58,15 +47,37 @@ export const fitting: Readonly<Record<Exclude<Target['type'], 'port'>, readonly 
   ],
 };
 
+/** Words of a menu, where the title of a command is for a list of all. */
+const inMenu: Readonly<Record<string, string>> = {
+  label: 'Write the label',
+  'in-hand': 'Take a wire in hand',
+  add: 'Add a node …',
+  'replace-kind': 'Replace the kind …',
+  dependencies: 'Show what depends on it',
+  color: 'Choose a colour',
+  spacing: 'Set the spacing',
+  arrange: 'Arrange by wiring',
+  publish: 'Publish as a shared kind …',
+  reroute: 'Add a reroute point',
+  neighbourhood: 'Show the neighbourhood',
+  'wire-style': 'Choose the wire style',
+  'frame-title': 'Write the title',
+  'frame-note': 'Write the note',
+  'frame-fit': 'Fit to its members',
+  'note-change': 'Write the note',
+  regions: 'Propose frames',
+  find: 'Find a node',
+};
+
 const ofCommand =
   (state: Editing, keys: Keys) =>
-  (id: string): Entry[] => {
+  (id: string): MenuEntry[] => {
     const command = commandById(id);
     if (!command) return [];
     return [
       {
         id,
-        title: command.title,
+        title: inMenu[id] ?? command.title,
         about: command.about,
         key: keyOf(id, keys),
         dim: command.dim(state),
@@ -76,7 +87,7 @@ const ofCommand =
   };
 
 /** What can be done at a port, and with its wires. */
-function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'): readonly (readonly Entry[])[] {
+function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'): readonly (readonly MenuEntry[])[] {
   const { doc } = state;
   const index = indexOf(doc);
   const wire = direction === 'in' ? index.wireInto(at.node, at.port) : undefined;
@@ -84,7 +95,7 @@ function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'
   const node = doc.nodes.get(at.node);
   const none = wires.length === 0 ? 'Nothing is wired here.' : undefined;
   const ids = wires.map((one) => one.id);
-  const onWires = (id: string, title: string): Entry[] =>
+  const onWires = (id: string, title: string): MenuEntry[] =>
     ofCommand(
       { ...state, selection: ids },
       keys,
@@ -140,7 +151,7 @@ function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'
 const isFolded = ({ doc, selection }: Editing): boolean => doc.frames.get(selection[0] ?? '')?.folded === true;
 
 /** The entries of a menu, in groups. */
-export function entriesOf(target: Target, state: Editing, keys: Keys): readonly (readonly Entry[])[] {
+export function entriesOf(target: Target, state: Editing, keys: Keys): readonly (readonly MenuEntry[])[] {
   return target.type === 'port'
     ? atPort(state, keys, target.at, target.direction)
     : fitting[target.type].map((group) =>
@@ -153,7 +164,7 @@ export function restOf(
   target: Target,
   state: Editing,
   keys: Keys,
-): readonly { readonly title: string; readonly entries: readonly Entry[] }[] {
+): readonly { readonly title: string; readonly entries: readonly MenuEntry[] }[] {
   const listed = new Set(target.type === 'port' ? [] : fitting[target.type].flat());
   return areas
     .filter((area) => area.id !== 'app' && area.id !== 'go')

@@ -1,10 +1,11 @@
 import type { Point } from '@basitax/core/document/geometry';
+import type { Id } from '@basitax/core/document/ids';
 import { create } from 'zustand';
 import { holdPlace } from '../actions.ts';
 import { graphPoint, type Host, slack } from '../canvas/press.ts';
 import type { Hit } from '../canvas/scene.ts';
 import { focusCanvas } from '../dialogs.ts';
-import { select, useEditor } from '../store.ts';
+import { select, showGraph, useEditor } from '../store.ts';
 import { type Target, targetOf } from './target.ts';
 
 const { getState } = useEditor;
@@ -21,7 +22,16 @@ export const useMenu = create<{ readonly menu: OpenMenu | undefined }>(() => ({ 
 /** Closes the menu. What was chosen runs a moment later, and still goes to the place of the menu. */
 export function closeMenu(): void {
   useMenu.setState({ menu: undefined });
-  setTimeout(() => holdPlace(undefined), 50);
+  clearTimeout(letGoLater);
+  letGoLater = setTimeout(() => holdPlace(undefined), 50);
+}
+let letGoLater: ReturnType<typeof setTimeout> | undefined;
+
+/** Opens a menu. Acts go to its place while it is open, if it has one. */
+function openMenu(menu: OpenMenu, place: Point | undefined): void {
+  clearTimeout(letGoLater);
+  holdPlace(place);
+  useMenu.setState({ menu });
 }
 
 /** What is under the pointer becomes the selection, unless it is part of it. */
@@ -35,13 +45,15 @@ export function openMenuAt(host: Host, event: { readonly clientX: number; readon
   const place = graphPoint(host.element, event);
   const hit = host.scene().hit(place, slack());
   if (hit) selectHit(hit);
+  // what is chosen for the ground is not for what was selected elsewhere
+  else select([]);
   const target: Target = !hit
     ? { type: 'ground' }
     : hit.type === 'port'
       ? { type: 'port', at: { node: hit.node.id, port: hit.port }, direction: hit.direction }
       : targetOf(getState());
-  holdPlace({ x: Math.round(place.x), y: Math.round(place.y) });
-  useMenu.setState({ menu: { target, at: { x: event.clientX, y: event.clientY } } });
+  const at = { x: event.clientX, y: event.clientY };
+  openMenu({ target, at }, { x: Math.round(place.x), y: Math.round(place.y) });
 }
 
 /** Opens the menu of the selection beside it, or of the graph in the middle of the window. */
@@ -59,9 +71,35 @@ export function openMenuByKey(): void {
         y: inside(thing.y * view.zoom + view.y + 16, size.height),
       }
     : { x: size.width / 2, y: size.height / 2 };
-  holdPlace(undefined);
   focusCanvas();
-  useMenu.setState({ menu: { target: targetOf(getState()), at: { x: box.left + at.x, y: box.top + at.y } } });
+  openMenu({ target: targetOf(getState()), at: { x: box.left + at.x, y: box.top + at.y } }, undefined);
+}
+
+/** What opens the menu of things in the row of a list: they are selected, in the graph where they are. */
+export function openMenuOf(
+  ids: readonly Id[],
+  event: {
+    readonly clientX: number;
+    readonly clientY: number;
+    readonly currentTarget: EventTarget;
+    preventDefault(): void;
+  },
+): void {
+  const { doc, graph, selection } = getState();
+  const [id = ''] = ids;
+  const thing = doc.nodes.get(id) ?? doc.frames.get(id) ?? doc.notes.get(id);
+  const wire = doc.wires.get(id);
+  const at = thing?.graph ?? (wire && doc.nodes.get(wire.to.node)?.graph);
+  if (at === undefined) return;
+  event.preventDefault();
+  if (at !== graph) {
+    if (!showGraph(at, ids)) return;
+  } else if (!ids.every((one) => selection.includes(one))) select(ids);
+  // the menu key tells no place of the pointer
+  const row = (event.currentTarget as HTMLElement).getBoundingClientRect();
+  const isAtRow = event.clientX >= row.left && event.clientY >= row.top && event.clientY <= row.bottom;
+  const place = isAtRow ? { x: event.clientX, y: event.clientY } : { x: row.left + 24, y: row.top + 16 };
+  openMenu({ target: targetOf(getState()), at: place }, undefined);
 }
 
 /** Held for so long without moving, a finger or pen opens the menu, in milliseconds. */

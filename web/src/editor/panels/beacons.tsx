@@ -17,6 +17,7 @@ import { useCanvasColors } from '../canvas/colors.ts';
 import { closeToCanvas, focusCanvas } from '../dialogs.ts';
 import { toggleLeft } from '../layout.ts';
 import { mayEdit } from '../may-edit.ts';
+import { openMenuOf } from '../menu/menu.ts';
 import { type Editing, enterGraph, useEditing } from '../store.ts';
 
 interface BeaconRow {
@@ -162,6 +163,7 @@ export function BeaconsPanel(): ReactNode {
                 event.dataTransfer.effectAllowed = 'copy';
               }}
               onSelect={() => void tapHere(row.node, false)}
+              onContextMenu={(event) => openMenuOf([row.node.id], event)}
               className={itemLook}
             >
               <Flag row={row} />
@@ -178,7 +180,13 @@ export function BeaconsPanel(): ReactNode {
           )}
           {fed.length > 0 && <h3 className="px-2 pt-3 pb-1 font-bold">Standing feeds</h3>}
           {fed.map((row) => (
-            <Command.Item key={row.node.id} value={row.node.id} onSelect={() => goTo(row.node)} className={itemLook}>
+            <Command.Item
+              key={row.node.id}
+              value={row.node.id}
+              onSelect={() => goTo(row.node)}
+              onContextMenu={(event) => openMenuOf([row.node.id], event)}
+              className={itemLook}
+            >
               <Flag row={row} />
               <RowText row={row} />
             </Command.Item>

@@ -11,36 +11,9 @@ import { addableKinds } from '@basitax/core/wiring/fitting';
 import { sharable } from '@basitax/core/wiring/share';
 import { plural } from '@basitax/core/words';
 import { type ReactNode, useMemo, useState } from 'react';
+import { Choice } from '../../ui/choice.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { useEditing } from '../store.ts';
-
-/** One of some things by its title, or none. */
-function Choices({
-  none,
-  choices,
-  value,
-  onChange,
-}: {
-  none: string;
-  choices: readonly { readonly id: string; readonly title: string }[];
-  value: string;
-  onChange: (value: string) => void;
-}): ReactNode {
-  return (
-    <select
-      className="h-8 rounded-sm border border-edge bg-ticket px-2"
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-    >
-      <option value="">{none}</option>
-      {choices.map(({ id, title }) => (
-        <option key={id} value={id}>
-          {title}
-        </option>
-      ))}
-    </select>
-  );
-}
 
 /** A graph of the document by its path, or a frame by its title. */
 export function PlaceSelect({
@@ -59,18 +32,18 @@ export function PlaceSelect({
       .join(' / ');
   const choices =
     what === 'graph'
-      ? [...doc.graphs.keys()].filter((id) => id !== graph).map((id) => ({ id, title: pathOf(id) }))
+      ? [...doc.graphs.keys()].filter((id) => id !== graph).map((id) => ({ value: id, title: pathOf(id) }))
       : [...doc.frames.values()].map((frame) => ({
-          id: frame.id,
+          value: frame.id,
           title: `${titleOf(frame)}${frame.graph === graph ? '' : `, in ${pathOf(frame.graph)}`}`,
         }));
   choices.sort((a, b) => (a.title < b.title ? -1 : 1));
   return (
-    <Choices
+    <Choice
       none={what === 'graph' ? 'Choose a graph' : 'No frame'}
       choices={choices}
       value={value}
-      onChange={onChange}
+      onChoose={onChange}
     />
   );
 }
@@ -81,7 +54,14 @@ export function ScopeSelect({ value, onChange }: { value: string; onChange: (val
   // what is previewed may be of something else than what is selected
   const [feed] = selectedNodes(doc, { graph, items: preview?.select ?? selection });
   const choices = useMemo(() => (feed?.kind === builtin.feed ? scopesOf(doc, kinds, feed) : []), [doc, kinds, feed]);
-  return <Choices none="What it stands in" choices={choices} value={value} onChange={onChange} />;
+  return (
+    <Choice
+      none="What it stands in"
+      choices={choices.map(({ id, title }) => ({ value: id, title }))}
+      value={value}
+      onChoose={onChange}
+    />
+  );
 }
 
 /** The scopes around a feed, the nearest first, with what it would supply in each. */
@@ -93,6 +73,8 @@ export function scopesOf(doc: Doc, kinds: Kinds, feed: GraphNode): { id: string;
     return { id: scope, title: `the ${what} “${scopeTitle(doc, scope)}”: ${plural(count, 'input')}` };
   });
 }
+
+const inFile = 'In this file';
 
 /**
  * What the selection allows: a kind of node by its category, a port of the selected node, a parameter that all selected
@@ -109,24 +91,26 @@ export function NodeSelect({
 }): ReactNode {
   const { doc, kinds, graph, selection } = useEditing();
   const nodes = selectedNodes(doc, { graph, items: selection });
+  const used = useMemo(() => new Set([...doc.nodes.values()].map((node) => node.kind)), [doc]);
   const choices =
     what === 'kind'
-      ? addableKinds(kinds).map((kind) => ({ id: kind.id, title: kind.title, group: kinds.category(kind.id).title }))
+      ? addableKinds(kinds).map((kind) => ({
+          id: kind.id,
+          title: kind.title,
+          // what the file uses already is the likeliest
+          group: used.has(kind.id) ? inFile : kinds.category(kind.id).title,
+        }))
       : what === 'input' || what === 'output'
         ? (nodes[0]?.ports ?? [])
             .filter((port) => port.direction === (what === 'input' ? 'in' : 'out'))
             .map((port) => ({ id: port.id, title: port.name, group: '' }))
         : sharable(kinds, nodes).map((spec) => ({ id: spec.id, title: spec.title, group: '' }));
-  const groups = [...new Set(choices.map((choice) => choice.group))].sort();
-  const options = (group: string): ReactNode =>
-    choices
-      .filter((choice) => choice.group === group)
-      .sort((a, b) => (what === 'kind' && a.title < b.title ? -1 : what === 'kind' ? 1 : 0))
-      .map(({ id, title }) => (
-        <option key={id} value={id}>
-          {title}
-        </option>
-      ));
+  const sorted = [...choices].sort(
+    (a, b) =>
+      Number(b.group === inFile) - Number(a.group === inFile) ||
+      (a.group < b.group ? -1 : a.group > b.group ? 1 : 0) ||
+      (what === 'kind' ? (a.title < b.title ? -1 : 1) : 0),
+  );
   const none = {
     kind: 'Choose a kind',
     input: 'The first that can be',
@@ -134,22 +118,12 @@ export function NodeSelect({
     shared: choices.length === 0 ? 'None that a node could give' : 'Choose a parameter',
   }[what];
   return (
-    <select
-      className="h-8 rounded-sm border border-edge bg-ticket px-2"
+    <Choice
+      none={none}
+      choices={sorted.map(({ id, title, group }) => ({ value: id, title, group }))}
       value={value}
-      onChange={(event) => onChange(event.target.value === '' ? undefined : event.target.value)}
-    >
-      <option value="">{none}</option>
-      {groups.map((group) =>
-        group === '' ? (
-          options(group)
-        ) : (
-          <optgroup key={group} label={group}>
-            {options(group)}
-          </optgroup>
-        ),
-      )}
-    </select>
+      onChoose={(id) => onChange(id === '' ? undefined : id)}
+    />
   );
 }
 
@@ -166,10 +140,12 @@ export function NamedSelect({
   const { doc, kinds } = useEditing();
   const choices =
     what === 'set'
-      ? setsOf(doc).map(({ id, name }) => ({ id, title: name }))
-      : kinds.sharedNames().map((name) => ({ id: name, title: `${must(kinds.newestShared(name)).title} (${name})` }));
+      ? setsOf(doc).map(({ id, name }) => ({ value: id, title: name }))
+      : kinds
+          .sharedNames()
+          .map((name) => ({ value: name, title: `${must(kinds.newestShared(name)).title} (${name})` }));
   const none = choices.length === 0 ? 'None yet' : what === 'set' ? 'Choose a set' : 'Choose a shared kind';
-  return <Choices none={none} choices={choices} value={value} onChange={onChange} />;
+  return <Choice none={none} choices={choices} value={value} onChoose={onChange} />;
 }
 
 /** Twice the size that it is drawn in, so that it is sharp on dense screens; cut to its shape. */

@@ -18,6 +18,7 @@ import {
 } from 'lucide-react';
 import { type DragEvent, type MouseEvent, type ReactNode, useState } from 'react';
 import { perform } from '../actions.ts';
+import { openMenuOf } from '../menu/menu.ts';
 import { showGraph, useEditor } from '../store.ts';
 
 const { getState } = useEditor;
@@ -108,6 +109,7 @@ export function Row({
       draggable={row.type === 'node'}
       onClick={onPress}
       onDoubleClick={onGo}
+      onContextMenu={(event) => row.type !== 'graph' && openMenuOf([row.id], event)}
       onDragStart={(event) => {
         const { selection } = getState();
         const ids = selection.includes(row.id) ? selection : [row.id];

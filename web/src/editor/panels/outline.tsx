@@ -6,6 +6,7 @@ import { X } from 'lucide-react';
 import { type KeyboardEvent, type ReactNode, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from '../../ui/controls.tsx';
 import { setLayout } from '../layout.ts';
+import { openMenuOf } from '../menu/menu.ts';
 import { enterGraph, select, useEditing, useEditor } from '../store.ts';
 import { Row, rowHeight } from './outline-row.tsx';
 
@@ -119,6 +120,19 @@ export function OutlinePanel(): ReactNode {
         tabIndex={0}
         className="min-h-0 flex-1 overflow-auto focus-visible:outline-offset-[-2px]"
         onKeyDown={key}
+        onContextMenu={(event) => {
+          // the menu key is for the row that the keyboard is on
+          const row = rows[at];
+          const line = row && document.getElementById(`outline-${row.id}`);
+          if (event.target !== event.currentTarget || !line || row.type === 'graph') return;
+          const { left, top } = line.getBoundingClientRect();
+          openMenuOf([row.id], {
+            clientX: left + 40,
+            clientY: top + rowHeight / 2,
+            currentTarget: line,
+            preventDefault: () => event.preventDefault(),
+          });
+        }}
       >
         <div className="relative w-full" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {

@@ -12,6 +12,7 @@ import {
 } from '@basitax/core/query/query';
 import { Plus, X } from 'lucide-react';
 import { type ReactNode, useMemo, useState } from 'react';
+import { Choice } from '../../ui/choice.tsx';
 import { Button, Dialog, Field, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { closeToCanvas } from '../dialogs.ts';
@@ -238,28 +239,16 @@ function TermRow({
         />
         not
       </label>
-      <select
-        aria-label="Field"
-        className={boxLook}
+      <Choice
+        label="Field"
         value={term.field}
-        onChange={(event) => choose(event.target.value)}
-      >
-        <option value="">Name, label or kind</option>
-        <optgroup label="Fields">
-          {queryFields.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.title}
-            </option>
-          ))}
-        </optgroup>
-        <optgroup label="Parameters">
-          {[...parameters.keys()].map((id) => (
-            <option key={id} value={fieldOf(id)}>
-              {id}
-            </option>
-          ))}
-        </optgroup>
-      </select>
+        none="Name, label or kind"
+        choices={[
+          ...queryFields.map((one) => ({ value: one.id, title: one.title, group: 'Fields' })),
+          ...[...parameters.keys()].map((id) => ({ value: fieldOf(id), title: id, group: 'Parameters' })),
+        ]}
+        onChoose={choose}
+      />
       <select
         aria-label="Comparison"
         className={boxLook}

@@ -10,6 +10,7 @@ import { api, untilMeasured } from '../../api/client.ts';
 import { lacksRole, usePerson } from '../../api/person.ts';
 import { teamApi } from '../../api/team.ts';
 import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
+import { RowMenu } from '../../ui/row-menu.tsx';
 import { ask } from '../inspect/questions.ts';
 import { openLeft } from '../layout.ts';
 import { useEditor } from '../store.ts';
@@ -114,37 +115,61 @@ function RevisionRow({
     onNamed();
   };
   return (
-    <li className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
-      <span className="text-right font-mono text-soft">{number}</span>
-      <div className="min-w-0">
-        {naming ? (
-          <NameForm fileId={fileId} revision={revision} onNamed={named} onCancel={() => setNaming(false)} />
-        ) : (
-          revision.name && <p className="text-xs font-bold text-accent">{revision.name}</p>
-        )}
-        <RevisionFacts revision={revision} />
-      </div>
-      <span className="flex gap-1.5">
-        <Button aria-label={`Name revision ${number}`} dim={dim.name} onClick={() => setNaming(true)}>
-          Name …
-        </Button>
-        <Button aria-label={`Compare with revision ${number}`} onClick={compare}>
-          Compare
-        </Button>
-        {number === shown ? (
-          <span className="self-center px-2 text-xs text-soft">shown now</span>
-        ) : (
-          <Button dim={dim.look} onClick={look}>
-            Look
+    <RowMenu
+      heading={`Revision ${number}`}
+      groups={[
+        [
+          {
+            id: 'look',
+            title: 'Look at it',
+            dim: number === shown ? 'It is shown now.' : dim.look,
+            run: look,
+          },
+          { id: 'compare', title: 'Compare with it', run: compare },
+        ],
+        [
+          { id: 'name', title: 'Name it …', dim: dim.name, run: () => setNaming(true) },
+          {
+            id: 'restore',
+            title: 'Restore it',
+            dim: number === head ? 'It is the newest revision.' : dim.restore,
+            run: onRestore,
+          },
+        ],
+      ]}
+    >
+      <li className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-3 border-t border-line py-2 first:border-0">
+        <span className="text-right font-mono text-soft">{number}</span>
+        <div className="min-w-0">
+          {naming ? (
+            <NameForm fileId={fileId} revision={revision} onNamed={named} onCancel={() => setNaming(false)} />
+          ) : (
+            revision.name && <p className="text-xs font-bold text-accent">{revision.name}</p>
+          )}
+          <RevisionFacts revision={revision} />
+        </div>
+        <span className="flex gap-1.5">
+          <Button aria-label={`Name revision ${number}`} dim={dim.name} onClick={() => setNaming(true)}>
+            Name …
           </Button>
-        )}
-        {number !== head && (
-          <Button dim={dim.restore} aria-label={`Restore revision ${number}`} onClick={onRestore}>
-            Restore
+          <Button aria-label={`Compare with revision ${number}`} onClick={compare}>
+            Compare
           </Button>
-        )}
-      </span>
-    </li>
+          {number === shown ? (
+            <span className="self-center px-2 text-xs text-soft">shown now</span>
+          ) : (
+            <Button dim={dim.look} onClick={look}>
+              Look
+            </Button>
+          )}
+          {number !== head && (
+            <Button dim={dim.restore} aria-label={`Restore revision ${number}`} onClick={onRestore}>
+              Restore
+            </Button>
+          )}
+        </span>
+      </li>
+    </RowMenu>
   );
 }
 

@@ -6,6 +6,7 @@ import { Button, TextInput } from '../../ui/controls.tsx';
 import { perform } from '../actions.ts';
 import { chooseOne } from '../dialogs.ts';
 import { whyNoEdit } from '../may-edit.ts';
+import { openMenuOf } from '../menu/menu.ts';
 import { useEditing, useEditor } from '../store.ts';
 import { Draft } from './draft.tsx';
 import { SidePanel } from './side.tsx';
@@ -69,7 +70,17 @@ export function SetsPanel(): ReactNode {
           const members = membersOfSet(doc, id);
           const isHidden = hidden.includes(id);
           return (
-            <li key={id} className="flex flex-col gap-1 border-b border-line pb-2" aria-label={`Set ${own}`}>
+            <li
+              key={id}
+              className="flex flex-col gap-1 border-b border-line pb-2"
+              aria-label={`Set ${own}`}
+              onContextMenu={(event) =>
+                openMenuOf(
+                  members.map((node) => node.id),
+                  event,
+                )
+              }
+            >
               <span className="flex items-center gap-1">
                 <Button
                   look="quiet"
