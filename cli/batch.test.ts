@@ -117,7 +117,7 @@ it('does a recipe on files, and leaves those that its conditions leave out', asy
   write('recipe.json', '{"steps": []}');
   expect(await basitax('batch', 'recipe.json', 'line-up.graph.json')).toMatchObject({
     status: 2,
-    err: expect.stringContaining('no recipe: steps: A recipe has at least one step'),
+    err: expect.stringContaining('not a recipe: steps: A recipe has at least one step.\n'),
   });
 });
 

@@ -60,7 +60,9 @@ it('reads what is piped in by what it holds, packed or not, and tables as they a
     ...['--columns', 'source=Supplies,target=Studio', '--beside', 'who.csv'],
   );
   expect(read.out.split('\r\n')[1]).toMatch(/^dome,Reef_house,/);
-  expect((await basitax('convert', 'supplies.csv', '-', '--columns', 'begin=Studio')).err).toContain('no role');
+  expect((await basitax('convert', 'supplies.csv', '-', '--columns', 'begin=Studio')).err).toContain(
+    'does not say what a column is',
+  );
 });
 
 it('converts by ending, there and back, and arranges on the way', async () => {

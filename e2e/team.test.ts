@@ -82,7 +82,7 @@ describe('files on the shelf', () => {
       { name: 'broken.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>') },
     ]);
     const report = page.getByRole('dialog', { name: '3 of 4 files are in' });
-    await report.getByText(/broken\.graphml: .*no well-formed XML/).waitFor();
+    await report.getByText(/broken\.graphml: .*not well-formed XML/).waitFor();
     await report.getByRole('button', { name: 'Close' }).click();
     await expect.poll(() => cards(page).count()).toBe(before + 3);
     await page.getByLabel('Find files').fill('three');

@@ -428,7 +428,7 @@ describe('files of others', () => {
       .getByLabel('Choose graph files')
       .setInputFiles({ name: 'bad.graphml', mimeType: 'application/xml', buffer: Buffer.from('<graphml>\n<graph>') });
     await page.getByText('The file was not read').waitFor();
-    await page.getByText(/no well-formed XML/).waitFor();
+    await page.getByText(/not well-formed XML/).waitFor();
     await page.getByRole('button', { name: 'Close' }).click();
     await page.reload();
     await cards.first().waitFor();

@@ -103,10 +103,10 @@ await main(async () => {
     }
     // known only now that all packages are there
     const { serverArguments } = await import('../threads/program.mjs');
-    const plain = await serverArguments();
+    const runsServer = isDev ? ['--watch', '--import', 'tsx', join(root, 'server/main.ts')] : await serverArguments();
     let hasRun = false;
     const run = () => {
-      server = spawn(process.execPath, isDev ? ['--watch', '--import', 'tsx', join(root, 'server/main.ts')] : plain, {
+      server = spawn(process.execPath, runsServer, {
         cwd: root,
         // the channel tells the server when this process is gone, however it went
         stdio: ['inherit', 'inherit', 'inherit', 'ipc'],

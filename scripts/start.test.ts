@@ -130,7 +130,8 @@ describe('npm start', () => {
     await until(() => text().includes('MariaDB stopped'));
     await expect.poll(isUp, { timeout: 40_000 }).toBe(true);
     const server = readFileSync(`/proc/${child.pid}/task/${child.pid}/children`, 'utf8').trim().split(' ');
-    const isServer = (pid: string): boolean => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('server/main');
+    const isServer = (pid: string): boolean =>
+      /server\/(?:main|dist)/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'));
     process.kill(Number(server.find(isServer)), 'SIGKILL');
     await until(() => text().includes('The server stopped'));
     await expect.poll(isUp, { timeout: 40_000 }).toBe(true);

@@ -74,7 +74,7 @@ describe('the library', () => {
     ).toContain('default does not fit');
     // what there is nothing to run on is no mistake of its own
     await make(editor, { content: 'log(nodes[0].name)' });
-    expect((await make(editor, { type: 'recipe', content: '{' }, 422)).detail).toContain('no JSON');
+    expect((await make(editor, { type: 'recipe', content: '{' }, 422)).detail).toContain('not valid JSON');
     expect((await make(editor, { type: 'recipe', content: '{"steps": []}' }, 422)).detail).toContain(
       'at least one step',
     );

@@ -15,7 +15,7 @@ const runner = new Runner(() => openThread());
 afterAll(() => runner.close());
 const doc = writeDoc(emptyDoc('doc', 'Test'));
 
-const run = (source: string, ms = 12_000): Promise<PlannedScript> =>
+const run = (source: string, ms = 6000): Promise<PlannedScript> =>
   runner.run(
     'script',
     { graph: 'root', reach: { over: 'all' }, source, time: 400 },

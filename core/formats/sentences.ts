@@ -1,6 +1,9 @@
 import { sentences } from '../said.ts';
 import { plural } from '../words.ts';
 
+/** What others say ends our sentence: its full stop is ours. */
+const unended = (text: string): string => text.replace(/\.+$/, '');
+
 /** What is said in this room when something cannot be done, or was found. */
 export const { say, refuse, find } = sentences('formats', {
   // files that cannot be read; the name of the file, or “Line 3: ”, stands before them
@@ -26,7 +29,7 @@ export const { say, refuse, find } = sentences('formats', {
     `${what} unpacks to more than ${most}, the most that can be read.`,
   'too-large': ({ what, size, most }: { what: string; size: string; most: string }) =>
     `${what} has ${size}; the most is ${most}.`,
-  broken: ({ what, why }: { what: string; why: string }) => `this ${what} is broken: ${why}.`,
+  broken: ({ what, why }: { what: string; why: string }) => `this ${what} is broken: ${unended(why)}.`,
   'gzip-cut-short': () => 'this gzip file is broken: its end is missing.',
   'too-many-entries': ({ most }: { most: number }) => `this archive holds more than ${most} files.`,
   'archive-without-graph': ({ name, files, endings }: { name: string; files: number; endings: readonly string[] }) =>
@@ -34,18 +37,18 @@ export const { say, refuse, find } = sentences('formats', {
   'archive-of-graphs': ({ name, graphs }: { name: string; graphs: number }) =>
     `“${name}” is an archive that holds ${graphs} graphs. Import it in the list of files, which takes all of them, or unpack it first.`,
   'bad-shape': ({ what, where, why }: { what: string; where: string; why: string }) =>
-    `this is not ${what}: ${where}: ${why}.`,
+    `this is not ${what}: ${where}: ${unended(why)}.`,
   'no-graph': ({ what, lacks }: { what: string; lacks: string }) => `this ${what} holds no graph: it has no ${lacks}.`,
   'graphs-too-deep': ({ most }: { most: number }) =>
     `graphs are nested more than ${most} deep; unnest some before you import the file.`,
-  'not-xml': ({ why }: { why: string }) => `this is not well-formed XML: ${why}.`,
+  'not-xml': ({ why }: { why: string }) => `this is not well-formed XML: ${unended(why)}.`,
   'other-xml': ({ what, is, wanted }: { what: string; is: string; wanted: string }) =>
     `this XML is not ${what}: its outermost element is <${is}>, not <${wanted}>.`,
   'xml-empty': () => 'this XML has no element.',
   'xml-entities': () =>
     'this XML declares entities of its own, which are not read for safety; remove the declaration between [ and ].',
   'xml-too-deep': ({ most }: { most: number }) => `this XML is nested deeper than ${most} elements.`,
-  'not-yaml': ({ why }: { why: string }) => `this is not valid YAML: ${why}.`,
+  'not-yaml': ({ why }: { why: string }) => `this is not valid YAML: ${unended(why)}.`,
   'yaml-references': () =>
     'this YAML refers to other parts of itself (& and *), which is not read for safety; write those parts out.',
   'dot-start': () => 'this is not valid DOT: a graph has to begin here, with “graph” or “digraph”.',

@@ -3,7 +3,7 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import { diff } from '../edit/diff.ts';
 import { type Conflict, rebase } from '../edit/rebase.ts';
-import { apply, type Edit, invert } from '../edit/step.ts';
+import { apply, type Edit, invert, type Step } from '../edit/step.ts';
 import { must } from '../must.ts';
 
 /** Something that one did, by name: one undo. */
@@ -123,7 +123,18 @@ export function undo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     const before = act.docs?.after === doc ? act.docs.before : apply(doc, invert(act.edit));
     return { doc: before, act, left: [], history: { past: past.slice(0, i), future: [...future, act], floor } };
   }
-  const { edit, doc: after, rest, left } = passed(doc, invert(act.edit), past.slice(i + 1), kinds);
+  const between = past.slice(i + 1);
+  const over = apartFrom(act.edit, between);
+  if (over) {
+    const before = act.docs ? apply(act.docs.before, over) : apply(doc, invert(act.edit));
+    return {
+      doc: before,
+      act,
+      left: [],
+      history: { past: [...past.slice(0, i), ...between], future: [...future, withDocs(act, before, doc)], floor },
+    };
+  }
+  const { edit, doc: after, rest, left } = passed(doc, invert(act.edit), between, kinds);
   return {
     doc: after,
     act,
@@ -145,7 +156,18 @@ export function redo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     const after = act.docs?.before === doc ? act.docs.after : apply(doc, act.edit);
     return { doc: after, act, left: [], history: { past: [...past, act], future: future.slice(0, i), floor } };
   }
-  const { edit, doc: after, rest, left } = passed(doc, act.edit, future.slice(i + 1), kinds);
+  const between = future.slice(i + 1);
+  const over = apartFrom(act.edit, between);
+  if (over) {
+    const after = act.docs ? apply(act.docs.after, over) : apply(doc, act.edit);
+    return {
+      doc: after,
+      act,
+      left: [],
+      history: { past: [...past, withDocs(act, doc, after)], future: [...future.slice(0, i), ...between], floor },
+    };
+  }
+  const { edit, doc: after, rest, left } = passed(doc, act.edit, between, kinds);
   return {
     doc: after,
     act,
@@ -157,6 +179,37 @@ export function redo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     },
   };
 }
+
+/** Fields on which nothing hangs: where things are, and how they look. */
+const loose: ReadonlySet<string> = new Set([
+  ...['x', 'y', 'width', 'height', 'pad', 'size'],
+  ...['label', 'title', 'text', 'color', 'pinned', 'closed'],
+]);
+const isLoose = (step: Step): boolean =>
+  step.type === 'set' && step.table !== 'head' && step.path.length === 1 && loose.has(step.path[0] ?? '');
+
+/**
+ * What others did, as one edit, where it and an act are about different loose fields: then neither gives way, and both
+ * orders end alike. Undefined where that is not so, or not known. O(steps of both).
+ */
+function apartFrom(edit: Edit, between: readonly Entry[]): Edit | undefined {
+  if (between.some((entry) => isAct(entry) || (entry.also?.steps.length ?? 0) > 0)) return undefined;
+  const steps = between.flatMap((entry) => entry.edit.steps);
+  if (!steps.every(isLoose)) return undefined;
+  const fieldsOf = new Map<Id, Set<string>>();
+  for (const { id, path } of steps as (Step & { type: 'set' })[]) {
+    const known = fieldsOf.get(id);
+    if (known) known.add(must(path[0]));
+    else fieldsOf.set(id, new Set(path));
+  }
+  const isApart = edit.steps.every(
+    (step) => isLoose(step) && !(step.type === 'set' && fieldsOf.get(step.id)?.has(step.path[0] ?? '')),
+  );
+  return isApart ? { steps } : undefined;
+}
+
+/** A large act keeps the documents on its two sides, as they are now. */
+const withDocs = (act: Act, before: Doc, after: Doc): Act => (act.docs ? { ...act, docs: { before, after } } : act);
 
 /**
  * An edit that was made before others changed the document, done after it; and what they changed as it is seen with the

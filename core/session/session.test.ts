@@ -132,6 +132,46 @@ describe('what others saved', () => {
     expect(partly).toBeGreaterThan(5);
   });
 
+  it('stays when a large act is undone and done again over it, whether both touched the same or not', () => {
+    const pad = sketchDoc();
+    for (let i = 0; i < 600; i++) pad.node(`n${i}`, 'src', { x: i * 10, y: 0 });
+    const start = open(pad.doc);
+    const edit = {
+      steps: [...pad.doc.nodes.values()].map(({ id, x }) => ({
+        type: 'set' as const,
+        table: 'nodes' as const,
+        id,
+        path: ['x'],
+        from: x,
+        to: x + 5,
+      })),
+    };
+    const mine = next(start, { type: 'do', title: 'Nudge', edit });
+    const changed = (field: 'label' | 'x', value: string | number) => ({
+      ...pad.doc,
+      nodes: new Map(
+        [...pad.doc.nodes].map(([id, node], i) => [id, i % 10 === 0 ? { ...node, [field]: value } : node]),
+      ),
+    });
+    for (const theirs of [changed('label', 'Theirs'), changed('x', 7)]) {
+      const taken = next(mine, { type: 'take in', revision: 2, theirs, title: 'Revision 2' });
+      const back = next(taken, { type: 'undo' });
+      expect(plainDoc(back.doc)).toEqual(plainDoc(theirs));
+      const again = next(back, { type: 'redo' });
+      expect(plainDoc(again.doc)).toEqual(plainDoc(taken.doc));
+      expect(plainDoc(next(again, { type: 'undo' }).doc)).toEqual(plainDoc(theirs));
+      // with others’ changes while it is undone, too
+      const later = {
+        ...theirs,
+        nodes: new Map(theirs.nodes).set('n1', { ...theirs.nodes.get('n1')!, label: 'Later' }),
+      };
+      const both = next(back, { type: 'take in', revision: 3, theirs: later, title: 'Revision 3' });
+      const done = next(both, { type: 'redo' });
+      expect([done.doc.nodes.get('n1')?.label, done.doc.nodes.get('n1')?.x]).toEqual(['Later', 15]);
+      expect(plainDoc(next(done, { type: 'undo' }).doc)).toEqual(plainDoc(later));
+    }
+  });
+
   it('is undone past by name only: choices where both met are an act of their own', () => {
     const start = open(sketchDoc().node('a', 'src').node('b', 'src').doc);
     const mine = titled(titled(start, 'b', 'Mine too'), 'a', 'Mine');
