@@ -120,6 +120,7 @@ export function NodeSelect({
   return (
     <Choice
       none={none}
+      mustChoose={what === 'kind'}
       choices={sorted.map(({ id, title, group }) => ({ value: id, title, group }))}
       value={value}
       onChoose={(id) => onChange(id === '' ? undefined : id)}
