@@ -135,19 +135,29 @@ export async function program(name, entry, dist) {
 }
 
 /** Codes of errors that say that nothing can be written there. */
-export const unwritable = ['EACCES', 'EROFS', 'EPERM', 'ENOSPC'];
+const unwritable = ['EACCES', 'EROFS', 'EPERM', 'ENOSPC'];
 
 /**
- * What Node takes to run the server: the server as a program; its sources, which take several times as long to start,
- * where that cannot be written. Throws as `program`.
+ * The same; undefined where the program cannot be written. Then it has to run from its sources, which takes several
+ * times as long to start.
+ *
+ * @returns {Promise<string | undefined>} the path of the program
+ */
+export async function programIfWritable(name, entry, dist) {
+  try {
+    return await program(name, entry, dist);
+  } catch (error) {
+    if (unwritable.includes(error.cause?.code)) return undefined;
+    throw error;
+  }
+}
+
+/**
+ * What Node takes to run the server.
  *
  * @returns {Promise<string[]>} arguments of Node
  */
 export async function serverArguments() {
-  try {
-    return [await program('server', 'server/main.ts', 'server/dist')];
-  } catch (error) {
-    if (!unwritable.includes(error.cause?.code)) throw error;
-    return ['--import', 'tsx', join(root, 'server/main.ts')];
-  }
+  const path = await programIfWritable('server', 'server/main.ts', 'server/dist');
+  return path === undefined ? ['--import', 'tsx', join(root, 'server/main.ts')] : [path];
 }

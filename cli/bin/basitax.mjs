@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 import { pathToFileURL } from 'node:url';
-import { program, unwritable } from '../../threads/program.mjs';
+import { programIfWritable } from '../../threads/program.mjs';
 
 // who reads our output may stop before its end, as head does: that is no error
 process.stdout.on('error', (error) => {
@@ -8,20 +8,7 @@ process.stdout.on('error', (error) => {
   process.exit();
 });
 
-/**
- * The command as plain JavaScript; from its sources, which takes ten times as long to start, where that cannot be
- * written.
- */
-async function command() {
-  try {
-    return await import(pathToFileURL(await program('basitax', 'cli/main.ts', 'cli/dist')).href);
-  } catch (error) {
-    if (!unwritable.includes(error.cause?.code)) throw error;
-    const { register } = await import('tsx/esm/api');
-    register();
-    return import('../main.ts');
-  }
-}
-
-const { main } = await command();
+const path = await programIfWritable('basitax', 'cli/main.ts', 'cli/dist');
+if (path === undefined) (await import('tsx/esm/api')).register();
+const { main } = await import(path === undefined ? '../main.ts' : pathToFileURL(path).href);
 process.exitCode = await main(process.argv.slice(2));

@@ -9,6 +9,7 @@ import type { Finding } from '../finding.ts';
 import { must } from '../must.ts';
 import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
 import { asObject, heldFields } from './jgf-write.ts';
+import { badShape } from './said.ts';
 import { find, say } from './sentences.ts';
 
 const metadata = z.record(z.string(), z.json());
@@ -63,10 +64,10 @@ export function readJgf(text: string, title: string, kinds: Kinds): Assembled {
   const parsed = fileShape.safeParse(raw);
   if (!parsed.success) {
     const only = (raw as { graph?: unknown } | null)?.graph;
-    const issue = only === undefined ? undefined : graphShape.safeParse(only).error?.issues[0];
+    const error = only === undefined ? undefined : graphShape.safeParse(only).error;
     throw new UnreadableFile(
-      issue
-        ? say('bad-shape', { what: 'JSON Graph Format', where: `graph.${issue.path.join('.')}`, why: issue.message })
+      error
+        ? badShape('JSON Graph Format', error, 'graph')
         : say('no-graph', { what: 'JSON', lacks: '"graph" or "graphs"' }),
     );
   }
@@ -113,13 +114,7 @@ const bearing = (attributes: Attributes): { attributes?: Attributes } =>
 function readOwn(graph: JgfGraph): Assembled {
   const parsed = own.safeParse(must(graph.metadata).basitax);
   if (!parsed.success)
-    throw new UnreadableFile(
-      say('bad-shape', {
-        what: 'JSON Graph Format written by Basitax',
-        where: `graph.metadata.basitax.${must(parsed.error.issues[0]).path.join('.')}`,
-        why: must(parsed.error.issues[0]).message,
-      }),
-    );
+    throw new UnreadableFile(badShape('JSON Graph Format written by Basitax', parsed.error, 'graph.metadata.basitax'));
   const { head, extra, graphs, frames, notes } = parsed.data;
   const ids = new Map<string, Json>();
   const nodes = nodesOf(graph).map(([outer, node]) => {

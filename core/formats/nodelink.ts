@@ -14,7 +14,7 @@ import type { Kinds } from '../document/kinds.ts';
 import { UnreadableFile } from '../document/unreadable.ts';
 import { must } from '../must.ts';
 import { type Assembled, Assembly, undirectedFinding } from './assembly.ts';
-import { say } from './sentences.ts';
+import { badShape } from './said.ts';
 
 const record = z.record(z.string(), z.json());
 const shape = z
@@ -55,16 +55,7 @@ const captions = ['label', 'name', 'title'];
  */
 export function readNodeLink(source: string, title: string, kinds: Kinds): Assembled {
   const parsed = shape.safeParse(parseJson(source));
-  if (!parsed.success) {
-    const issue = must(parsed.error.issues[0]);
-    throw new UnreadableFile(
-      say('bad-shape', {
-        what: 'JSON of nodes and links',
-        where: issue.path.join('.') || 'the whole',
-        why: issue.message,
-      }),
-    );
-  }
+  if (!parsed.success) throw new UnreadableFile(badShape('JSON of nodes and links', parsed.error));
   const { nodes, links, edges, directed, multigraph: _multi, graph, ...rest } = parsed.data;
   const made = new Assembly('nodelink', kinds);
   const isUndirected = directed === false;

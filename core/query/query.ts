@@ -3,21 +3,22 @@ import type { Id } from '../document/ids.ts';
 import type { Kinds } from '../document/kinds.ts';
 import type { GraphNode } from '../document/schema.ts';
 import { must } from '../must.ts';
-import type { Saying } from '../said.ts';
+import type { Params, Saying } from '../said.ts';
 import { type FieldValue, fieldById, isField, queryFields, readField } from './fields.ts';
 import { say } from './sentences.ts';
 
 /** A mistake in a query: what was expected, and the place of it from 0. */
-export class QueryError extends Error {
-  /** As in `query.word-expected`. */
+export class QueryError extends Error implements Saying {
   readonly code: string;
+  readonly params: Params;
   readonly at: number;
   /** What was expected, as a sentence without the place. */
   readonly plain: string;
-  constructor({ message, code }: Saying, at: number) {
+  constructor({ message, code, params }: Saying, at: number) {
     super(`${message} (at character ${at + 1})`);
     this.name = 'QueryError';
     this.code = code;
+    this.params = params;
     this.at = at;
     this.plain = /[.?!]$/.test(message) ? message : `${message}.`;
   }

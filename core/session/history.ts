@@ -123,25 +123,14 @@ export function undo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     const before = act.docs?.after === doc ? act.docs.before : apply(doc, invert(act.edit));
     return { doc: before, act, left: [], history: { past: past.slice(0, i), future: [...future, act], floor } };
   }
-  const between = past.slice(i + 1);
-  const over = apartFrom(act.edit, between);
-  if (over) {
-    const before = act.docs ? apply(act.docs.before, over) : apply(doc, invert(act.edit));
-    return {
-      doc: before,
-      act,
-      left: [],
-      history: { past: [...past.slice(0, i), ...between], future: [...future, withDocs(act, before, doc)], floor },
-    };
-  }
-  const { edit, doc: after, rest, left } = passed(doc, invert(act.edit), between, kinds);
+  const { edit, doc: before, rest, left } = passed(doc, invert(act.edit), past.slice(i + 1), kinds, act.docs?.before);
   return {
-    doc: after,
+    doc: before,
     act,
     left,
     history: {
       past: [...past.slice(0, i), ...rest],
-      future: [...future, { ...(withoutDocs(act) as Act), edit: invert(edit) }],
+      future: [...future, { ...withDocs(act, before, doc), edit: invert(edit) }],
       floor,
     },
   };
@@ -156,24 +145,13 @@ export function redo(doc: Doc, { past, future, floor }: History, kinds: Kinds): 
     const after = act.docs?.before === doc ? act.docs.after : apply(doc, act.edit);
     return { doc: after, act, left: [], history: { past: [...past, act], future: future.slice(0, i), floor } };
   }
-  const between = future.slice(i + 1);
-  const over = apartFrom(act.edit, between);
-  if (over) {
-    const after = act.docs ? apply(act.docs.after, over) : apply(doc, act.edit);
-    return {
-      doc: after,
-      act,
-      left: [],
-      history: { past: [...past, withDocs(act, doc, after)], future: [...future.slice(0, i), ...between], floor },
-    };
-  }
-  const { edit, doc: after, rest, left } = passed(doc, act.edit, between, kinds);
+  const { edit, doc: after, rest, left } = passed(doc, act.edit, future.slice(i + 1), kinds, act.docs?.after);
   return {
     doc: after,
     act,
     left,
     history: {
-      past: [...past, { ...(withoutDocs(act) as Act), edit }],
+      past: [...past, { ...withDocs(act, doc, after), edit }],
       future: [...future.slice(0, i), ...rest],
       floor,
     },
@@ -213,14 +191,18 @@ const withDocs = (act: Act, before: Doc, after: Doc): Act => (act.docs ? { ...ac
 
 /**
  * An edit that was made before others changed the document, done after it; and what they changed as it is seen with the
- * edit done first.
+ * edit done first. `made` is the document that the edit had led to, where that is known: then what is apart costs no
+ * more than theirs.
  */
 function passed(
   doc: Doc,
   edit: Edit,
   between: readonly Entry[],
   kinds: Kinds,
-): { edit: Edit; doc: Doc; rest: Entry[]; left: readonly Conflict[] } {
+  made: Doc | undefined,
+): { edit: Edit; doc: Doc; rest: readonly Entry[]; left: readonly Conflict[] } {
+  const apart = apartFrom(edit, between);
+  if (apart) return { edit, doc: made ? apply(made, apart) : apply(doc, edit), rest: between, left: [] };
   const also: Edit = { steps: between.flatMap((entry) => (isAct(entry) ? [] : (entry.also?.steps ?? []))) };
   const title = must(between[0]).title;
   const before = between.length === 1 ? undefined : beforeAll(doc, between);

@@ -1,4 +1,5 @@
 import type { Selection } from '@basitax/core/document/doc';
+import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
 import type { Json } from '@basitax/core/document/json';
 import { apply, type Edit } from '@basitax/core/edit/step';
@@ -376,21 +377,17 @@ export function windowMiddle(): { x: number; y: number } {
   return { x: (window.width / 2 - view.x) / view.zoom - 60, y: (window.height / 2 - view.y) / view.zoom - 30 };
 }
 
-interface Place {
-  readonly x: number;
-  readonly y: number;
-}
-let readPlace: () => Place | undefined = () => undefined;
-let heldPlace: Place | undefined;
+let readPlace: () => Point | undefined = () => undefined;
+let heldPlace: Point | undefined;
 
 /** Where the pointer is in the graph, if it is over it; where a menu was opened, while one is. */
-export const pointerPlace = (): Place | undefined => heldPlace ?? readPlace();
+export const pointerPlace = (): Point | undefined => heldPlace ?? readPlace();
 /** Set by the canvas. */
 export function onPointerPlace(read: typeof readPlace): void {
   readPlace = read;
 }
 /** Acts go to this place, wherever the pointer is, until another one or none is held. */
-export function holdPlace(place: Place | undefined): void {
+export function holdPlace(place: Point | undefined): void {
   heldPlace = place;
 }
 

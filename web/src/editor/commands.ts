@@ -5,6 +5,7 @@ import { type OperationId, operations } from '@basitax/core/operations';
 import { isDirty } from '@basitax/core/session/session';
 import { toast } from 'sonner';
 import { useTheme } from '../theme.ts';
+import { copyText } from '../ui/copy.ts';
 import { copy, mustAsk, paste, perform, repeat, whyNot } from './actions.ts';
 import { areaOf, type Command, own, someSelected } from './command.ts';
 import { openDialog } from './dialogs.ts';
@@ -80,13 +81,6 @@ function turnOpen(): void {
   const chosen = selection.flatMap((id) => doc.nodes.get(id) ?? []);
   const nodes = chosen.length > 0 ? chosen : indexOf(doc).nodesIn(graph);
   void perform(nodes.some((node) => !node.closed) ? 'close' : 'open');
-}
-
-function copyAddress(): void {
-  void navigator.clipboard.writeText(location.href).then(
-    () => toast('The address of this view is copied.'),
-    () => toast.error('The clipboard cannot be written here; copy the address from the browser.'),
-  );
 }
 
 const theme = (choice: 'paper' | 'night' | 'system') => () => useTheme.getState().choose(choice);
@@ -401,7 +395,7 @@ const applicationCommands: readonly Command[] = [
     'Copy the address of this view',
     'Copies a link to this file, graph, selection and place.',
     ['g a'],
-    copyAddress,
+    () => copyText(location.href, 'The address of this view is copied.'),
   ),
   own(
     'app',

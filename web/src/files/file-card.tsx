@@ -5,12 +5,12 @@ import { CircleAlert, EllipsisVertical, TriangleAlert } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { toast } from 'sonner';
 import { api } from '../api/client.ts';
 import { useTheme } from '../theme.ts';
 import { Button } from '../ui/controls.tsx';
-import { type MenuEntry, RowMenu } from '../ui/row-menu.tsx';
-import { itemLook, menuLook } from '../ui/top-line.tsx';
+import { copyText } from '../ui/copy.ts';
+import { MenuEntries, type MenuGroups, RowMenu } from '../ui/menus.tsx';
+import { menuLook } from '../ui/top-line.tsx';
 
 /** What can be done with files from the list. */
 export const acts = {
@@ -20,13 +20,6 @@ export const acts = {
   trash: { title: 'Put into the trash', role: 'editor' },
 } as const;
 export type Act = keyof typeof acts;
-
-function copyAddress(path: string): void {
-  void navigator.clipboard.writeText(`${location.origin}${path}`).then(
-    () => toast('The address of the file is copied.'),
-    () => toast.error('The clipboard cannot be written here; copy the address from the browser.'),
-  );
-}
 
 /** A file in the list: how it looks, how it stands, and what can be done with it. */
 export function FileCard({
@@ -51,11 +44,15 @@ export function FileCard({
   const score = measures.score;
   const navigate = useNavigate();
   const address = `/files/${file.id}`;
-  const menu: readonly (readonly MenuEntry[])[] = [
+  const menu: MenuGroups = [
     [
       { id: 'open', title: 'Open', run: () => navigate(address) },
       { id: 'tab', title: 'Open in a new tab', run: () => void window.open(address, '_blank', 'noopener') },
-      { id: 'address', title: 'Copy the address', run: () => copyAddress(address) },
+      {
+        id: 'address',
+        title: 'Copy the address',
+        run: () => copyText(`${location.origin}${address}`, 'The address of the file is copied.'),
+      },
     ],
     [
       {
@@ -151,16 +148,7 @@ export function FileCard({
           <DropdownMenu.Portal>
             <DropdownMenu.Content className={menuLook} align="end" sideOffset={2}>
               {dim && <DropdownMenu.Label className="px-2 py-1 text-xs text-soft">{dim}</DropdownMenu.Label>}
-              {(Object.keys(acts) as Act[]).map((act) => (
-                <DropdownMenu.Item
-                  key={act}
-                  className={itemLook}
-                  disabled={dim !== undefined}
-                  onSelect={() => onAct(act)}
-                >
-                  {acts[act].title}
-                </DropdownMenu.Item>
-              ))}
+              <MenuEntries groups={menu} />
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>

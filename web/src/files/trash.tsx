@@ -8,7 +8,7 @@ import { toast } from 'sonner';
 import { lacksRole } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Notice } from '../ui/controls.tsx';
-import { RowMenu } from '../ui/row-menu.tsx';
+import { RowMenu } from '../ui/menus.tsx';
 
 /** What was thrown away: to be restored by editors, or removed for ever by leads. */
 export function TrashList({ person }: { person: Person | null | undefined }): ReactNode {

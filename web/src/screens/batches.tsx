@@ -21,7 +21,7 @@ import { FileQueryField } from '../files/query-field.tsx';
 import { useSearch } from '../files/use-search.ts';
 import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Field, Notice, TextInput } from '../ui/controls.tsx';
-import { RowMenu } from '../ui/row-menu.tsx';
+import { RowMenu } from '../ui/menus.tsx';
 import { BackLink, TopLine } from '../ui/top-line.tsx';
 
 const noFiles: readonly FileInfo[] = [];

@@ -10,6 +10,7 @@ import { usePerson } from '../api/person.ts';
 import { teamApi } from '../api/team.ts';
 import { Problem, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Field, TextInput } from '../ui/controls.tsx';
+import { copyText } from '../ui/copy.ts';
 
 /** Tokens that there are, with what each may do. */
 export function TokenList({
@@ -146,7 +147,7 @@ export function MakeToken({ service, onMade }: { service?: Member; onMade: () =>
             square
             className="size-7"
             aria-label="Copy the token"
-            onClick={() => void navigator.clipboard.writeText(made)}
+            onClick={() => copyText(made, 'The token is copied.')}
           >
             <Copy size={14} />
           </Button>

@@ -7,6 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { teamApi } from '../api/team.ts';
 import { Button, Dialog, Field, Notice, Select, TextInput } from '../ui/controls.tsx';
+import { copyText } from '../ui/copy.ts';
 import { Services } from './services.tsx';
 
 const roleWords: Readonly<Record<Role, string>> = {
@@ -283,14 +284,7 @@ function InviteDialog({ onClose }: { onClose: () => void }): ReactNode {
       >
         <code className="rounded-sm border border-line bg-ticket p-2 font-mono text-xs break-all">{link}</code>
         <div className="flex justify-end gap-2">
-          <Button
-            onClick={() => {
-              void navigator.clipboard.writeText(link).then(
-                () => toast.success('Copied.'),
-                () => toast.error('The browser does not allow copying: select the text and copy it yourself.'),
-              );
-            }}
-          >
+          <Button onClick={() => copyText(link, 'The link is copied.')}>
             <Copy size={15} />
             Copy
           </Button>

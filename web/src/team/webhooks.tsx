@@ -7,6 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { api } from '../api/client.ts';
 import { Problem, tellFailure, useAttempt } from '../ui/attempt.tsx';
 import { Button, Check, Dialog, Field, Notice, TextInput } from '../ui/controls.tsx';
+import { copyText } from '../ui/copy.ts';
 
 const eventWords: Readonly<Record<EventType, string>> = {
   'file.created': 'A file is made',
@@ -217,7 +218,7 @@ function WebhookDialog({
       >
         <p className="flex items-center gap-2">
           <code className="min-w-0 flex-1 font-mono text-xs break-all">{secret}</code>
-          <Button square aria-label="Copy the secret" onClick={() => void navigator.clipboard.writeText(secret)}>
+          <Button square aria-label="Copy the secret" onClick={() => copyText(secret, 'The secret is copied.')}>
             <Copy size={14} />
           </Button>
         </p>

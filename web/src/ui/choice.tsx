@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { Check, ChevronsUpDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { type ReactNode, use, useState } from 'react';
-import { FieldName } from './controls.tsx';
+import { FieldName, groupLook, Select, selectLook } from './controls.tsx';
 
 /** One of those that may be chosen. */
 export interface Chosen {
@@ -19,8 +19,6 @@ export interface Chosen {
 
 /** Lists of up to so many are the browser’s own; longer ones are searched. */
 const mostNative = 12;
-
-const look = 'h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink';
 
 interface Props {
   /** What is chosen, for those who hear it; where no label stands around. */
@@ -59,10 +57,10 @@ function Native({ label, id, value, none, mustChoose, choices, disabled, classNa
       </option>
     ));
   return (
-    <select
+    <Select
       id={id}
       aria-label={label}
-      className={`${look} ${className}`}
+      className={className}
       value={value}
       disabled={disabled}
       onChange={(event) => onChoose(event.target.value)}
@@ -81,7 +79,7 @@ function Native({ label, id, value, none, mustChoose, choices, disabled, classNa
           </optgroup>
         ),
       )}
-    </select>
+    </Select>
   );
 }
 
@@ -109,7 +107,7 @@ function Searched({
           aria-expanded={isOpen}
           aria-haspopup="listbox"
           disabled={disabled}
-          className={`${look} flex items-center gap-1 text-left disabled:opacity-45 ${className}`}
+          className={`${selectLook} flex items-center gap-1 text-left disabled:opacity-45 ${className}`}
         >
           <span className="min-w-0 flex-1 truncate">{now?.title ?? none ?? value}</span>
           <ChevronsUpDown size={13} className="shrink-0 text-soft" aria-hidden="true" />
@@ -197,11 +195,7 @@ function List({
               group === '' ? (
                 own.map(item)
               ) : (
-                <Command.Group
-                  key={group}
-                  heading={group}
-                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-soft"
-                >
+                <Command.Group key={group} heading={group} className={groupLook}>
                   {own.map(item)}
                 </Command.Group>
               ),

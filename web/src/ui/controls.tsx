@@ -127,6 +127,10 @@ export function ListDialog({
   );
 }
 
+/** The look of a group in a list that is searched, with its heading. */
+export const groupLook =
+  '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-soft';
+
 /** The words of the field that stands around, for controls that no label can be for. */
 export const FieldName = createContext<string | undefined>(undefined);
 
@@ -222,12 +226,7 @@ export function Check({
 }
 
 export function TextInput(props: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }): ReactNode {
-  return (
-    <input
-      {...props}
-      className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`}
-    />
-  );
+  return <input {...props} className={`${selectLook} ${props.className ?? ''}`} />;
 }
 
 /** A field by which a list is narrowed; its label stands in it while it is empty. */
@@ -256,13 +255,10 @@ export function SearchInput({
   );
 }
 
+export const selectLook = 'h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink';
+
 export function Select(props: SelectHTMLAttributes<HTMLSelectElement>): ReactNode {
-  return (
-    <select
-      {...props}
-      className={`h-8 min-w-0 rounded-sm border border-edge bg-ticket px-2 text-sm text-ink ${props.className ?? ''}`}
-    />
-  );
+  return <select {...props} className={`${selectLook} ${props.className ?? ''}`} />;
 }
 
 /** A button that asks for a file of the person's own, or with `onFiles` for many; the same one may be chosen again. */

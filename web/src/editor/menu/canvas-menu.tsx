@@ -1,7 +1,7 @@
 import { ChevronRight } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useEffect } from 'react';
-import { EntryText, type MenuEntry } from '../../ui/row-menu.tsx';
+import { headingLook, MenuEntries } from '../../ui/menus.tsx';
 import { itemLook, menuLook } from '../../ui/top-line.tsx';
 import { focusCanvas, openDialog, useDialogs } from '../dialogs.ts';
 import { useInPlace } from '../in-place.ts';
@@ -50,71 +50,41 @@ function Entries({ target }: { target: Target }): ReactNode {
   const keys = useKeys();
   return (
     <>
-      <DropdownMenu.Label className="truncate px-2 py-1 text-xs font-bold text-soft">
-        {headingOf(target, state)}
-      </DropdownMenu.Label>
-      {entriesOf(target, state, keys).map((group, i) => (
-        <DropdownMenu.Group key={group[0]?.id ?? i}>
-          {i > 0 && <Line />}
-          {group.map((entry) => (
-            <Item key={entry.id} entry={entry} />
-          ))}
-        </DropdownMenu.Group>
-      ))}
-      <Line />
-      <DropdownMenu.Sub>
-        <DropdownMenu.SubTrigger className={`${itemLook} data-[state=open]:bg-accent-wash`}>
-          <span className="flex-1">More</span>
-          <ChevronRight size={14} aria-hidden="true" />
-        </DropdownMenu.SubTrigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.SubContent className={menuLook} collisionPadding={8}>
-            {restOf(target, state, keys).map(({ title, entries }) => (
-              <DropdownMenu.Sub key={title}>
-                <DropdownMenu.SubTrigger className={`${itemLook} data-[state=open]:bg-accent-wash`}>
-                  <span className="flex-1">{title}</span>
-                  <ChevronRight size={14} aria-hidden="true" />
-                </DropdownMenu.SubTrigger>
-                <DropdownMenu.Portal>
-                  <DropdownMenu.SubContent
-                    className={`${menuLook} max-h-(--radix-dropdown-menu-content-available-height) w-72 overflow-auto`}
-                    collisionPadding={8}
-                  >
-                    {entries.map((entry) => (
-                      <Item key={entry.id} entry={entry} />
-                    ))}
-                  </DropdownMenu.SubContent>
-                </DropdownMenu.Portal>
-              </DropdownMenu.Sub>
-            ))}
-          </DropdownMenu.SubContent>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Sub>
-      <Item
-        entry={{
-          id: 'palette',
-          title: 'All commands …',
-          about: 'Finds a command by its name.',
-          run: () => openDialog('palette'),
-        }}
-      />
+      <DropdownMenu.Label className={headingLook}>{headingOf(target, state)}</DropdownMenu.Label>
+      <MenuEntries groups={entriesOf(target, state, keys)} />
+      <DropdownMenu.Separator className="my-1 h-px bg-line" />
+      <Sub title="More">
+        <Rest target={target} />
+      </Sub>
+      <MenuEntries groups={[[{ id: 'palette', title: 'All commands …', run: () => openDialog('palette') }]]} />
     </>
   );
 }
 
-const Line = (): ReactNode => <DropdownMenu.Separator className="my-1 h-px bg-line" />;
-
-/** What cannot be done now is dim and says why. */
-function Item({ entry: { title, about, key, dim, run } }: { entry: MenuEntry }): ReactNode {
-  return (
-    <DropdownMenu.Item
-      className={itemLook}
-      disabled={dim !== undefined}
-      title={dim ?? about}
-      // once the menu has closed and the keyboard is free
-      onSelect={() => void setTimeout(run, 0)}
-    >
-      <EntryText title={title} entryKey={key} />
-    </DropdownMenu.Item>
-  );
+/** The rest by area; looked for only when it is opened. */
+function Rest({ target }: { target: Target }): ReactNode {
+  const state = useEditing();
+  const keys = useKeys();
+  return restOf(target, state, keys).map(({ title, entries }) => (
+    <Sub key={title} title={title}>
+      <MenuEntries groups={[entries]} />
+    </Sub>
+  ));
 }
+
+const Sub = ({ title, children }: { title: string; children: ReactNode }): ReactNode => (
+  <DropdownMenu.Sub>
+    <DropdownMenu.SubTrigger className={`${itemLook} data-[state=open]:bg-accent-wash`}>
+      <span className="flex-1">{title}</span>
+      <ChevronRight size={14} aria-hidden="true" />
+    </DropdownMenu.SubTrigger>
+    <DropdownMenu.Portal>
+      <DropdownMenu.SubContent
+        className={`${menuLook} max-h-(--radix-dropdown-menu-content-available-height) max-w-72 overflow-auto`}
+        collisionPadding={8}
+      >
+        {children}
+      </DropdownMenu.SubContent>
+    </DropdownMenu.Portal>
+  </DropdownMenu.Sub>
+);

@@ -2,7 +2,7 @@ import { caption, indexOf } from '@basitax/core/document/doc';
 import { titleOf } from '@basitax/core/document/geometry';
 import type { PortRef } from '@basitax/core/document/schema';
 import { plural } from '@basitax/core/words';
-import type { MenuEntry } from '../../ui/row-menu.tsx';
+import type { MenuEntry, MenuGroups } from '../../ui/menus.tsx';
 import { areas } from '../command.ts';
 import { commandById, commands } from '../commands.ts';
 import { openDialog } from '../dialogs.ts';
@@ -87,7 +87,7 @@ const ofCommand =
   };
 
 /** What can be done at a port, and with its wires. */
-function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'): readonly (readonly MenuEntry[])[] {
+function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'): MenuGroups {
   const { doc } = state;
   const index = indexOf(doc);
   const wire = direction === 'in' ? index.wireInto(at.node, at.port) : undefined;
@@ -151,7 +151,7 @@ function atPort(state: Editing, keys: Keys, at: PortRef, direction: 'in' | 'out'
 const isFolded = ({ doc, selection }: Editing): boolean => doc.frames.get(selection[0] ?? '')?.folded === true;
 
 /** The entries of a menu, in groups. */
-export function entriesOf(target: Target, state: Editing, keys: Keys): readonly (readonly MenuEntry[])[] {
+export function entriesOf(target: Target, state: Editing, keys: Keys): MenuGroups {
   return target.type === 'port'
     ? atPort(state, keys, target.at, target.direction)
     : fitting[target.type].map((group) =>

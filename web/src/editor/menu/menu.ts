@@ -1,5 +1,6 @@
 import type { Point } from '@basitax/core/document/geometry';
 import type { Id } from '@basitax/core/document/ids';
+import type { MouseEvent } from 'react';
 import { create } from 'zustand';
 import { holdPlace } from '../actions.ts';
 import { graphPoint, type Host, slack } from '../canvas/press.ts';
@@ -75,16 +76,11 @@ export function openMenuByKey(): void {
   openMenu({ target: targetOf(getState()), at: { x: box.left + at.x, y: box.top + at.y } }, undefined);
 }
 
-/** What opens the menu of things in the row of a list: they are selected, in the graph where they are. */
-export function openMenuOf(
-  ids: readonly Id[],
-  event: {
-    readonly clientX: number;
-    readonly clientY: number;
-    readonly currentTarget: EventTarget;
-    preventDefault(): void;
-  },
-): void {
+/**
+ * Opens the menu of things in the row of a list, in place of the browser’s: they are selected, in the graph where they
+ * are.
+ */
+export function openMenuOf(ids: readonly Id[], event: MouseEvent, row: Element = event.currentTarget): void {
   const { doc, graph, selection } = getState();
   const [id = ''] = ids;
   const thing = doc.nodes.get(id) ?? doc.frames.get(id) ?? doc.notes.get(id);
@@ -96,9 +92,9 @@ export function openMenuOf(
     if (!showGraph(at, ids)) return;
   } else if (!ids.every((one) => selection.includes(one))) select(ids);
   // the menu key tells no place of the pointer
-  const row = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  const isAtRow = event.clientX >= row.left && event.clientY >= row.top && event.clientY <= row.bottom;
-  const place = isAtRow ? { x: event.clientX, y: event.clientY } : { x: row.left + 24, y: row.top + 16 };
+  const { left, top, bottom } = row.getBoundingClientRect();
+  const isAtRow = event.button === 2 && event.clientY >= top && event.clientY <= bottom;
+  const place = isAtRow ? { x: event.clientX, y: event.clientY } : { x: left + 24, y: top + 16 };
   openMenu({ target: targetOf(getState()), at: place }, undefined);
 }
 

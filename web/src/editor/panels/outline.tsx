@@ -124,14 +124,7 @@ export function OutlinePanel(): ReactNode {
           // the menu key is for the row that the keyboard is on
           const row = rows[at];
           const line = row && document.getElementById(`outline-${row.id}`);
-          if (event.target !== event.currentTarget || !line || row.type === 'graph') return;
-          const { left, top } = line.getBoundingClientRect();
-          openMenuOf([row.id], {
-            clientX: left + 40,
-            clientY: top + rowHeight / 2,
-            currentTarget: line,
-            preventDefault: () => event.preventDefault(),
-          });
+          if (event.target === event.currentTarget && line && row.type !== 'graph') openMenuOf([row.id], event, line);
         }}
       >
         <div className="relative w-full" style={{ height: virtual.getTotalSize() }}>

@@ -1,7 +1,7 @@
 import { ranked, type Sought } from '@basitax/core/search';
 import { Command } from 'cmdk';
 import { type ReactNode, useMemo, useState } from 'react';
-import { ListDialog } from '../../ui/controls.tsx';
+import { groupLook, ListDialog } from '../../ui/controls.tsx';
 import { type Command as Act, areas } from '../command.ts';
 import { commands } from '../commands.ts';
 import { closeToCanvas } from '../dialogs.ts';
@@ -12,8 +12,6 @@ import { synonyms } from '../synonyms.ts';
 
 const itemLook =
   'flex items-baseline gap-2 rounded-sm px-2 py-1.5 text-sm cursor-pointer data-[selected=true]:bg-accent-wash data-[disabled=true]:text-soft data-[disabled=true]:cursor-default';
-const groupLook =
-  '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-soft';
 
 interface Row extends Sought {
   readonly act: Act;

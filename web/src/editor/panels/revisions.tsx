@@ -10,7 +10,7 @@ import { api, untilMeasured } from '../../api/client.ts';
 import { lacksRole, usePerson } from '../../api/person.ts';
 import { teamApi } from '../../api/team.ts';
 import { Button, Dialog, Notice, TextInput } from '../../ui/controls.tsx';
-import { RowMenu } from '../../ui/row-menu.tsx';
+import { RowMenu } from '../../ui/menus.tsx';
 import { ask } from '../inspect/questions.ts';
 import { openLeft } from '../layout.ts';
 import { useEditor } from '../store.ts';

@@ -23,7 +23,8 @@ import {
 import { DropdownMenu, Toolbar as RadixToolbar } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/controls.tsx';
-import { itemLook, menuLook } from '../../ui/top-line.tsx';
+import { MenuEntries } from '../../ui/menus.tsx';
+import { menuLook } from '../../ui/top-line.tsx';
 import { useDraft } from '../../ui/use-draft.ts';
 import { hint, unhint } from '../actions.ts';
 import { commandById } from '../commands.ts';
@@ -192,21 +193,15 @@ function InspectMenu(): ReactNode {
       </RadixToolbar.Button>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={menuLook} side="top" align="end" sideOffset={6}>
-          {inspectCommands.map((command) => {
-            const why = command.dim(state);
-            return (
-              <DropdownMenu.Item
-                key={command.id}
-                className={itemLook}
-                disabled={why !== undefined}
-                title={why ?? command.about}
-                onSelect={command.run}
-              >
-                <span className="flex-1">{command.title}</span>
-                <kbd className="pl-4 font-mono text-xs text-soft">{keyOf(command.id, keys)}</kbd>
-              </DropdownMenu.Item>
-            );
-          })}
+          <MenuEntries
+            groups={[
+              inspectCommands.map((command) => ({
+                ...command,
+                key: keyOf(command.id, keys),
+                dim: command.dim(state),
+              })),
+            ]}
+          />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
